@@ -1,0 +1,40 @@
+import type { CapacitorBank } from '../stage/partsSchema.js';
+
+/** A bank as the one capacitor the circuit sees. */
+export interface BankModel {
+  /** F, at the bias voltage, all parts together. */
+  readonly capacitance: number;
+  readonly esr: number;
+  readonly esl: number;
+}
+
+/** Value of a curve of [x, y] points at x: linear between points, level beyond its ends. */
+export function onCurve(points: readonly (readonly [number, number])[], x: number): number {
+  const first = points[0];
+  const last = points.at(-1);
+  if (!first || !last) throw new RangeError('A curve needs at least one point.');
+  if (x <= first[0]) return first[1];
+  for (let i = 1; i < points.length; i += 1) {
+    const right = points[i];
+    const left = points[i - 1];
+    if (left && right && x <= right[0]) return left[1] + ((right[1] - left[1]) * (x - left[0])) / (right[0] - left[0]);
+  }
+  return last[1];
+}
+
+/** Share of its capacitance that a part keeps at a DC bias, V. One where no curve is given. */
+export function remainingAtBias(bank: CapacitorBank, bias: number): number {
+  return bank.biasCurve ? onCurve(bank.biasCurve, Math.abs(bias)) : 1;
+}
+
+/**
+ * The bank at a DC bias: small-signal capacitance (what counts for ripple and loop), ESR and ESL of `count` equal parts in
+ * parallel.
+ */
+export function bankModel(bank: CapacitorBank, bias: number): BankModel {
+  return {
+    capacitance: bank.capacitance * bank.count * remainingAtBias(bank, bias),
+    esr: bank.esr / bank.count,
+    esl: bank.esl / bank.count,
+  };
+}

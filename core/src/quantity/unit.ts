@@ -1,0 +1,34 @@
+/** The units Yundro reads and prints. `ratio` is a plain number that may also be typed as a percentage. */
+export const UNITS = {
+  V: { symbol: 'V', spellings: ['V', 'volt', 'volts'] },
+  A: { symbol: 'A', spellings: ['A', 'amp', 'amps', 'ampere'] },
+  Hz: { symbol: 'Hz', spellings: ['Hz', 'hertz'] },
+  H: { symbol: 'H', spellings: ['H', 'henry'] },
+  F: { symbol: 'F', spellings: ['F', 'farad'] },
+  ohm: { symbol: 'Ω', spellings: ['Ω', 'Ω', 'ohm', 'ohms', 'R'] },
+  s: { symbol: 's', spellings: ['s', 'sec'] },
+  W: { symbol: 'W', spellings: ['W', 'watt', 'watts'] },
+  J: { symbol: 'J', spellings: ['J', 'joule'] },
+  C: { symbol: 'C', spellings: ['C', 'coulomb'] },
+  S: { symbol: 'S', spellings: ['S', 'siemens'] },
+  degC: { symbol: '°C', spellings: ['°C', 'degC', 'C', '℃'] },
+  'K/W': { symbol: 'K/W', spellings: ['K/W', '°C/W'] },
+  'A/s': { symbol: 'A/s', spellings: ['A/s'] },
+  'V/s': { symbol: 'V/s', spellings: ['V/s'] },
+  'V/A': { symbol: 'V/A', spellings: ['V/A', 'Ω', 'Ω', 'ohm', 'R'] },
+  deg: { symbol: '°', spellings: ['°', 'deg', 'degrees'] },
+  dB: { symbol: 'dB', spellings: ['dB'] },
+  m: { symbol: 'm', spellings: ['m'] },
+  ratio: { symbol: '', spellings: [] },
+  count: { symbol: '', spellings: [] },
+} as const satisfies Record<string, { symbol: string; spellings: readonly string[] }>;
+
+export type Unit = keyof typeof UNITS;
+
+/** Units whose numbers are printed as they are: no engineering prefix ("45 °C", "50 °", "0.35"). */
+const PLAIN: ReadonlySet<Unit> = new Set(['degC', 'deg', 'dB', 'ratio', 'count', 'K/W', 'V/A']);
+
+/** Whether values of this unit take engineering prefixes. */
+export function takesPrefix(unit: Unit): boolean {
+  return !PLAIN.has(unit);
+}

@@ -1,0 +1,45 @@
+import { z } from 'zod';
+import { atLeastZero, positive } from './field.js';
+
+const amplifierSchema = z.union([
+  z.strictObject({
+    kind: z.literal('op-amp'),
+    openLoopGain: positive('amplifier open-loop gain', 'ratio', { max: 1e9 }).optional(),
+    gainBandwidth: positive('amplifier gain-bandwidth product', 'Hz', { max: 1e10 }).optional(),
+  }),
+  z.strictObject({
+    kind: z.literal('ota'),
+    transconductance: positive('amplifier transconductance', 'S'),
+    outputResistance: positive('amplifier output resistance', 'ohm'),
+  }),
+]);
+
+const componentsSchema = z.strictObject({
+  rUpper: positive('upper divider resistor', 'ohm').optional(),
+  rLower: positive('lower divider resistor', 'ohm').optional(),
+  rFeedforward: atLeastZero('feed-forward resistor', 'ohm').optional(),
+  cFeedforward: positive('feed-forward capacitor', 'F').optional(),
+  rZero: positive('zero resistor', 'ohm').optional(),
+  cZero: positive('zero capacitor', 'F').optional(),
+  cPole: positive('pole capacitor', 'F').optional(),
+});
+
+export const controlSchema = z.strictObject({
+  scheme: z
+    .enum(['voltage-mode', 'voltage-mode-feedforward', 'peak-current-mode', 'constant-on-time', 'open-loop'])
+    .default('voltage-mode'),
+  reference: positive('reference voltage', 'V', { max: 100 }).optional(),
+  dutyMax: positive('maximum duty ratio', 'ratio').default(1),
+  minimumOnTime: atLeastZero('minimum on-time', 's', { max: 1e-3 }).default(0),
+  rampAmplitude: positive('ramp amplitude', 'V', { max: 1e3, note: 'Peak to peak.' }).optional(),
+  currentSenseGain: positive('current sense gain', 'V/A').optional(),
+  slopeCompensation: atLeastZero('slope compensation', 'V/s').default(0),
+  onTime: atLeastZero('on-time', 's', { max: 1e-3 }).default(0),
+  compensator: z
+    .strictObject({
+      network: z.enum(['type-2', 'type-3', 'integrator']),
+      amplifier: amplifierSchema.default({ kind: 'op-amp' }),
+      components: componentsSchema.default({}),
+    })
+    .optional(),
+});

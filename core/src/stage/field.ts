@@ -1,0 +1,107 @@
+import { z } from 'zod';
+import type { Unit } from '../quantity/unit.js';
+
+/** What the schema knows of a numeric field: the interface takes its unit, range and name from here, and so do errors. */
+export interface FieldMeta {
+  /** The quantity in the field's standard words, lower case. */
+  readonly quantity: string;
+  readonly unit: Unit;
+  readonly min: number;
+  readonly max: number;
+  /** True when `min` itself is refused (an inductance of zero, say). */
+  readonly minExclusive: boolean;
+  /** One sentence more, where the name alone leaves room for a misreading. */
+  readonly note?: string;
+}
+
+type FieldOptions = Partial<Omit<FieldMeta, 'quantity' | 'unit'>>;
+
+/** Widest range a quantity may take when a field says nothing narrower; in SI units. */
+const DEFAULT_MAX: Readonly<Record<Unit, number>> = {
+  V: 1e4,
+  A: 1e4,
+  Hz: 1e9,
+  H: 1,
+  F: 100,
+  ohm: 1e9,
+  s: 1e3,
+  W: 1e6,
+  J: 1e3,
+  C: 1e-3,
+  S: 1e3,
+  degC: 300,
+  'K/W': 1e4,
+  'A/s': 1e12,
+  'V/s': 1e12,
+  'V/A': 1e3,
+  deg: 360,
+  dB: 200,
+  m: 10,
+  ratio: 1,
+  count: 1e4,
+};
+
+function numeric(meta: FieldMeta) {
+  let schema = meta.unit === 'count' ? z.int() : z.number();
+  schema = meta.minExclusive ? schema.gt(meta.min) : schema.gte(meta.min);
+  return schema.lte(meta.max).meta({ ...meta });
+}
+
+/** A quantity that must be above zero (or above `min`). */
+export function positive(quantity: string, unit: Unit, options: FieldOptions = {}) {
+  return numeric({ quantity, unit, min: 0, max: DEFAULT_MAX[unit], minExclusive: true, ...options });
+}
+
+/** A quantity that may be zero and not negative, unless `min` says otherwise. */
+export function atLeastZero(quantity: string, unit: Unit, options: FieldOptions = {}) {
+  return numeric({ quantity, unit, min: 0, max: DEFAULT_MAX[unit], minExclusive: false, ...options });
+}
+
+/** A quantity of either sign, within plus and minus `max`. */
+export function signed(quantity: string, unit: Unit, options: FieldOptions = {}) {
+  const max = options.max ?? DEFAULT_MAX[unit];
+  return numeric({ quantity, unit, min: -max, max, minExclusive: false, ...options });
+}
+
+/** Strip the wrappers (optional, default) that stand between a path and the schema that rules it. */
+function unwrapped(schema: z.core.$ZodType): z.core.$ZodType {
+  let inner = schema;
+  while (inner instanceof z.ZodOptional || inner instanceof z.ZodDefault || inner instanceof z.ZodPrefault) {
+    inner = inner.unwrap();
+  }
+  return inner;
+}
+
+function step(schema: z.core.$ZodType, key: PropertyKey): z.core.$ZodType | undefined {
+  const here = unwrapped(schema);
+  if (here instanceof z.ZodObject) {
+    const shape = here.shape as Record<PropertyKey, z.core.$ZodType | undefined>;
+    return shape[key];
+  }
+  if (here instanceof z.ZodArray) return here.element;
+  if (here instanceof z.ZodTuple) return here._zod.def.items[Number(key)];
+  if (here instanceof z.ZodUnion) {
+    for (const option of here.options) {
+      const found = step(option, key);
+      if (found) return found;
+    }
+  }
+  return undefined;
+}
+
+/** The schema at a path of the stage file, or undefined when the file has no such place. */
+export function schemaAt(root: z.core.$ZodType, path: readonly PropertyKey[]): z.core.$ZodType | undefined {
+  let here: z.core.$ZodType | undefined = root;
+  for (const key of path) {
+    here = step(here, key);
+    if (!here) return undefined;
+  }
+  return unwrapped(here);
+}
+
+/** The numeric field's meta at a path, or undefined when the place holds something else. */
+export function fieldMetaAt(root: z.core.$ZodType, path: readonly PropertyKey[]): FieldMeta | undefined {
+  const schema = schemaAt(root, path);
+  const meta = schema instanceof z.ZodType ? schema.meta() : undefined;
+  return meta && 'quantity' in meta && 'unit' in meta ? (meta as unknown as FieldMeta) : undefined;
+}

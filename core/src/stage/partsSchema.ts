@@ -1,0 +1,133 @@
+import { z } from 'zod';
+import { atLeastZero, positive, signed } from './field.js';
+
+/** Facts any part may carry beside its electrical model. */
+const partFacts = {
+  name: z.string().max(120).optional(),
+  notes: z.string().max(2000).optional(),
+  price: atLeastZero('price each', 'ratio', { max: 1e5, note: 'In the currency of the parts library.' }).optional(),
+  length: positive('body length', 'm').optional(),
+  width: positive('body width', 'm').optional(),
+  height: positive('body height', 'm').optional(),
+};
+
+/** A list of [x, y] points with x rising: a part curve. */
+function curve(quantity: string, x: z.ZodType<number>, y: z.ZodType<number>) {
+  return z
+    .array(z.tuple([x, y]))
+    .min(1)
+    .max(200)
+    .refine((points) => points.every((p, i) => i === 0 || p[0] > (points[i - 1]?.[0] ?? -Infinity)), {
+      params: { expected: `the points of the ${quantity} in rising order` },
+    });
+}
+
+export const inductorSchema = z.strictObject({
+  ...partFacts,
+  inductance: positive('inductance', 'H', { note: 'Per phase, at zero current.' }),
+  resistance: atLeastZero('inductor resistance', 'ohm', { max: 1e3 }).default(0),
+  saturationCurrent: positive('saturation current', 'A').optional(),
+  saturationDrop: positive('inductance drop at the saturation current', 'ratio', { max: 0.95 }).optional(),
+  heatingCurrent: positive('heating current', 'A').optional(),
+  inductanceCurve: curve(
+    'inductance curve',
+    atLeastZero('inductor current', 'A'),
+    positive('inductance', 'H'),
+  ).optional(),
+});
+
+export const capacitorBankSchema = z.strictObject({
+  ...partFacts,
+  kind: z.enum(['ceramic', 'polymer', 'electrolytic', 'film', 'tantalum']).default('ceramic'),
+  capacitance: positive('capacitance', 'F', { note: 'Of one part, without bias.' }),
+  esr: atLeastZero('equivalent series resistance', 'ohm', { max: 1e3, note: 'Of one part.' }).default(0),
+  esl: atLeastZero('equivalent series inductance', 'H', { max: 1e-3, note: 'Of one part.' }).default(0),
+  count: positive('number in parallel', 'count', { max: 1000 }).default(1),
+  ratedVoltage: positive('rated voltage', 'V').optional(),
+  rippleCurrentRating: positive('rated ripple current', 'A', { note: 'RMS, of one part.' }).optional(),
+  biasCurve: curve(
+    'bias curve',
+    atLeastZero('bias voltage', 'V'),
+    positive('remaining capacitance', 'ratio', { max: 2 }),
+  ).optional(),
+  tolerance: atLeastZero('capacitance tolerance', 'ratio').optional(),
+});
+
+export const mosfetSchema = z.strictObject({
+  ...partFacts,
+  onResistance: atLeastZero('on-resistance', 'ohm', { max: 1e3, note: 'At operating temperature and gate drive.' }),
+  drainSourceVoltageMax: positive('drain-source voltage rating', 'V').optional(),
+  drainCurrentMax: positive('drain current rating', 'A').optional(),
+  onResistanceTemperatureCoefficient: signed('on-resistance temperature coefficient', 'ratio', {
+    max: 0.1,
+    note: 'Per kelvin.',
+  }).optional(),
+  gateCharge: positive('total gate charge', 'C').optional(),
+  gateDrainCharge: positive('gate-drain charge', 'C').optional(),
+  gateSourceCharge: positive('gate-source charge', 'C').optional(),
+  gateDriveVoltage: positive('gate drive voltage', 'V', { max: 30 }).optional(),
+  gateResistance: atLeastZero('internal gate resistance', 'ohm', { max: 1e3 }).optional(),
+  thresholdVoltage: positive('gate threshold voltage', 'V', { max: 30 }).optional(),
+  plateauVoltage: positive('gate plateau voltage', 'V', { max: 30 }).optional(),
+  outputCharge: positive('output charge', 'C').optional(),
+  outputEnergy: positive('output energy', 'J').optional(),
+  bodyDiodeVoltage: positive('body diode voltage', 'V', { max: 10 }).optional(),
+  bodyDiodeResistance: atLeastZero('body diode dynamic resistance', 'ohm', { max: 1e3 }).optional(),
+  recoveryCharge: atLeastZero('reverse recovery charge', 'C').optional(),
+  junctionToCase: positive('junction-to-case thermal resistance', 'K/W').optional(),
+  junctionToAmbient: positive('junction-to-ambient thermal resistance', 'K/W').optional(),
+});
+
+export const diodeSchema = z.strictObject({
+  ...partFacts,
+  forwardVoltage: atLeastZero('diode forward voltage', 'V', { max: 10 }),
+  dynamicResistance: atLeastZero('diode dynamic resistance', 'ohm', { max: 1e3 }).default(0),
+  reverseVoltageMax: positive('reverse voltage rating', 'V').optional(),
+  currentMax: positive('forward current rating', 'A').optional(),
+  junctionCapacitance: atLeastZero('junction capacitance', 'F').optional(),
+  junctionToAmbient: positive('junction-to-ambient thermal resistance', 'K/W').optional(),
+});
+
+const capacitorBanks = z.array(capacitorBankSchema).max(12);
+
+export const partsSchema = z.strictObject({
+  inductor: inductorSchema.optional(),
+  outputCapacitors: capacitorBanks.min(1).optional(),
+  inputCapacitors: capacitorBanks.optional(),
+  highSide: mosfetSchema.optional(),
+  lowSide: mosfetSchema.optional(),
+  outputHighSide: mosfetSchema.optional(),
+  outputLowSide: mosfetSchema.optional(),
+  diode: diodeSchema.optional(),
+  source: z
+    .strictObject({
+      resistance: atLeastZero('source resistance', 'ohm', { max: 1e3 }).default(0),
+      inductance: atLeastZero('source inductance', 'H').default(0),
+    })
+    .optional(),
+  inputFilter: z
+    .strictObject({
+      inductance: positive('input filter inductance', 'H'),
+      resistance: atLeastZero('input filter resistance', 'ohm', { max: 1e3 }).default(0),
+      damping: z
+        .strictObject({
+          capacitance: positive('damping capacitance', 'F'),
+          resistance: atLeastZero('damping resistance', 'ohm', { max: 1e4 }),
+        })
+        .optional(),
+    })
+    .optional(),
+  outputFilter: z
+    .strictObject({
+      inductance: positive('output filter inductance', 'H'),
+      resistance: atLeastZero('output filter resistance', 'ohm', { max: 1e3 }).default(0),
+      capacitors: capacitorBanks.min(1),
+    })
+    .optional(),
+});
+
+export type Inductor = z.infer<typeof inductorSchema>;
+export type CapacitorBank = z.infer<typeof capacitorBankSchema>;
+export type Mosfet = z.infer<typeof mosfetSchema>;
+export type Diode = z.infer<typeof diodeSchema>;
+export type Parts = z.infer<typeof partsSchema>;

@@ -1,0 +1,184 @@
+import { z } from 'zod';
+import { formatQuantity } from '../quantity/engineering.js';
+import { UNITS } from '../quantity/unit.js';
+import { good, refused, type Problem, type Result } from '../result.js';
+import { fieldMetaAt, schemaAt } from './field.js';
+import { migrated } from './migrate.js';
+import { stageSchema, type Stage } from './schema.js';
+
+/** The largest stage file read, in characters; also the body limit of the server. */
+export const STAGE_TEXT_LIMIT = 1_000_000;
+
+/** `parts.outputCapacitors[0].esr`, the way a designer would point at it. */
+export function pathText(path: readonly PropertyKey[]): string {
+  return path.reduce<string>((text, key) => {
+    if (typeof key === 'number') return `${text}[${String(key)}]`;
+    return text === '' ? String(key) : `${text}.${String(key)}`;
+  }, '');
+}
+
+function valueAt(document: unknown, path: readonly PropertyKey[]): unknown {
+  return path.reduce<unknown>(
+    (here, key) => (typeof here === 'object' && here !== null ? (here as Record<PropertyKey, unknown>)[key] : undefined),
+    document,
+  );
+}
+
+/** A short rendering of what was given, safe to put in a sentence. */
+function shown(value: unknown): string {
+  const text = typeof value === 'string' ? `the text “${value}”` : (JSON.stringify(value) as string | undefined);
+  const whole = text ?? 'nothing';
+  return whole.length > 60 ? `${whole.slice(0, 57)}…` : whole;
+}
+
+const words = (key: PropertyKey | undefined): string =>
+  String(key ?? 'file').replace(/([A-Z])/g, (letter) => ` ${letter.toLowerCase()}`);
+
+const choices = (values: readonly unknown[]): string => {
+  const quoted = values.map((value) => JSON.stringify(value));
+  return quoted.length > 1 ? `${quoted.slice(0, -1).join(', ')} or ${quoted.at(-1) ?? ''}` : (quoted[0] ?? '');
+};
+
+const TYPE_WORDS: Readonly<Record<string, string>> = {
+  number: 'a number',
+  int: 'a whole number',
+  string: 'a text',
+  object: 'an object in braces',
+  array: 'a list in brackets',
+  tuple: 'a pair in brackets',
+  boolean: 'true or false',
+};
+
+function problemsOf(issue: z.core.$ZodIssue, root: z.core.$ZodType, document: unknown): readonly Problem[] {
+  const path = pathText(issue.path);
+  const received = valueAt(document, issue.path);
+  const meta = fieldMetaAt(root, issue.path);
+  const base = { path, quantity: meta?.quantity ?? words(issue.path.at(-1)) };
+  const number = meta && UNITS[meta.unit].symbol !== '' ? `a number in ${UNITS[meta.unit].symbol}` : 'a number';
+  switch (issue.code) {
+    case 'unrecognized_keys':
+      return issue.keys.map((key) => ({
+        code: 'unknown-key' as const,
+        path: pathText([...issue.path, key]),
+        received: `“${key}”`,
+      }));
+    case 'invalid_type': {
+      const kind = TYPE_WORDS[issue.expected] ?? issue.expected;
+      const expected = meta ? (issue.expected === 'int' ? kind : number) : kind;
+      return received === undefined
+        ? [{ ...base, code: 'missing', expected }]
+        : [{ ...base, code: 'wrong-type', received: shown(received), expected }];
+    }
+    case 'too_small':
+    case 'too_big':
+      if (meta && typeof received === 'number') {
+        return [
+          {
+            ...base,
+            code: 'out-of-range',
+            received: formatQuantity(received, meta.unit),
+            unit: meta.unit,
+            min: meta.min,
+            max: meta.max,
+            minExclusive: meta.minExclusive,
+          },
+        ];
+      }
+      return [
+        {
+          ...base,
+          code: 'wrong-type',
+          received: issue.code === 'too_small' ? 'too short' : 'too long',
+          expected: issue.code === 'too_small' ? `at least ${String(issue.minimum)} long` : `at most ${String(issue.maximum)} long`,
+        },
+      ];
+    case 'invalid_value': {
+      if (received === undefined) return [{ ...base, code: 'missing', expected: choices(issue.values) }];
+      return [{ ...base, code: 'not-allowed', received: shown(received), expected: choices(issue.values) }];
+    }
+    case 'invalid_union': {
+      // Report against the member whose literal `kind` was chosen; else say which kinds there are.
+      const schema = schemaAt(root, issue.path);
+      const branches = issue.errors.map((branch) => branch.flatMap((inner) => problemsOf({ ...inner, path: [...issue.path, ...inner.path] }, root, document)));
+      const chosen = branches.find((problems) => !problems.some((p) => p.path.endsWith('.kind')));
+      if (chosen && chosen.length > 0) return chosen;
+      const kinds =
+        schema instanceof z.ZodUnion
+          ? schema.options.flatMap((option) => {
+              const kind = schemaAt(option, ['kind']);
+              if (kind instanceof z.ZodLiteral) return [...kind.values];
+              return kind instanceof z.ZodEnum ? kind.options : [];
+            })
+          : [];
+      const place = [...issue.path, 'kind'];
+      return [{ ...base, path: pathText(place), code: 'not-allowed', received: shown(valueAt(document, place)), expected: choices(kinds) }];
+    }
+    case 'custom': {
+      const expected = (issue.params as { expected?: string } | undefined)?.expected ?? issue.message;
+      const scalar = typeof received === 'number' || typeof received === 'string';
+      const given = meta && typeof received === 'number' ? formatQuantity(received, meta.unit) : shown(received);
+      return [{ ...base, code: 'inconsistent', expected, ...(scalar && { received: given }) }];
+    }
+    default:
+      return [{ ...base, code: 'wrong-type', received: shown(received), expected: issue.message }];
+  }
+}
+
+/** Check a value against any of the core's schemas; every problem found is reported, as data. */
+export function checked<T>(schema: z.ZodType<T>, document: unknown): Result<T> {
+  const parsed = schema.safeParse(document);
+  if (parsed.success) return good(parsed.data);
+  return refused(...parsed.error.issues.flatMap((issue) => problemsOf(issue, schema, document)));
+}
+
+/** Check a parsed JSON document as a stage, migrating an older version first. */
+export function stageFromDocument(document: unknown): Result<Stage> {
+  const present = migrated(document);
+  if (!present.ok) return present;
+  return checked(stageSchema, present.value);
+}
+
+/** Where the JSON text stops making sense, in words, without the wording of one JavaScript engine. */
+function damage(text: string, error: unknown): string {
+  if (text.trim() === '') return 'it is empty';
+  const message = error instanceof Error ? error.message : '';
+  const position = /position (\d+)/.exec(message)?.[1];
+  if (position === undefined || /end of JSON|Unterminated/i.test(message)) {
+    return `it ends in the middle, after ${String(text.length)} characters`;
+  }
+  const before = text.slice(0, Number(position));
+  const line = before.split('\n').length;
+  const column = Number(position) - (before.lastIndexOf('\n') + 1) + 1;
+  return `it cannot be understood from line ${String(line)}, character ${String(column)} on`;
+}
+
+/**
+ * Read the text of a stage file.
+ *
+ * @returns the stage with its defaults filled in, or every problem found.
+ */
+export function readStage(text: string): Result<Stage> {
+  if (text.length > STAGE_TEXT_LIMIT) {
+    return refused({
+      code: 'too-large',
+      path: '',
+      received: `${(text.length / 1e6).toFixed(1)} MB`,
+      expected: `${String(STAGE_TEXT_LIMIT / 1e6)} MB`,
+    });
+  }
+  let document: unknown;
+  try {
+    document = JSON.parse(text.replace(/^\uFEFF/, ''));
+  } catch (error) {
+    return refused({ code: 'not-json', path: '', expected: damage(text, error) });
+  }
+  return stageFromDocument(document);
+}
+
+/**
+ * The text of a stage file: keys in the order of the schema, two spaces of indent, a closing newline, so that writing a
+ * stage that was read from Yundro's own text gives the same bytes.
+ */
+export function writeStage(stage: Stage): string {
+  return `${JSON.stringify(stageSchema.parse(stage), null, 2)}\n`;
+}

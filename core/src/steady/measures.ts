@@ -1,0 +1,130 @@
+import { bilinear, dot, product } from '../linalg/dense.js';
+import { propagator, secondMoment } from '../linalg/propagator.js';
+import type { PeriodicSolution, Segment } from './periodic.js';
+import type { Signal } from './signal.js';
+
+/** Grid on which extremes are first looked for, per segment; each is then refined on its own cubic. */
+const GRID = 16;
+
+const moments = new WeakMap<Segment, Float64Array>();
+const grids = new WeakMap<Segment, readonly Float64Array[]>();
+
+function momentOf(segment: Segment): Float64Array {
+  const known = moments.get(segment);
+  if (known) return known;
+  const made = secondMoment(segment.equations.dynamics, segment.equations.order + 1, segment.duration, segment.initial);
+  moments.set(segment, made);
+  return made;
+}
+
+/** Exact states at GRID+1 equally spaced instants of a segment. */
+function gridOf(segment: Segment): readonly Float64Array[] {
+  const known = grids.get(segment);
+  if (known) return known;
+  const size = segment.equations.order + 1;
+  const { phi } = propagator(segment.equations.dynamics, size, segment.duration / GRID);
+  const states: Float64Array[] = [segment.initial];
+  for (let k = 1; k < GRID; k += 1) states.push(product(phi, states[k - 1] ?? segment.initial, size, size, 1));
+  states.push(segment.final);
+  grids.set(segment, states);
+  return states;
+}
+
+/** Average over the period. */
+export function average(solution: PeriodicSolution, signal: Signal): number {
+  return solution.segments.reduce((sum, s) => sum + dot(signal(s.equations), s.integral), 0) / solution.period;
+}
+
+/** Average over the period of the product of two waveforms: a power, when they are a voltage and a current. */
+export function averageProduct(solution: PeriodicSolution, a: Signal, b: Signal): number {
+  return solution.segments.reduce((sum, s) => sum + bilinear(a(s.equations), momentOf(s), b(s.equations)), 0) / solution.period;
+}
+
+/** Root mean square over the period. */
+export function rms(solution: PeriodicSolution, signal: Signal): number {
+  return Math.sqrt(Math.max(0, averageProduct(solution, signal, signal)));
+}
+
+/** Root mean square of what is left when the average is taken away. */
+export function alternatingRms(solution: PeriodicSolution, signal: Signal): number {
+  const mean = average(solution, signal);
+  // Taking the mean away in the row, not from the square, keeps the digits of a small ripple on a large average.
+  return rms(solution, (equations) => {
+    const row = signal(equations).slice();
+    row[equations.order] = (row[equations.order] ?? 0) - mean;
+    return row;
+  });
+}
+
+export interface Extremes {
+  readonly max: number;
+  readonly min: number;
+  /** max − min. */
+  readonly peakToPeak: number;
+}
+
+/** Largest and smallest value over the period, both sides of every edge included. */
+export function extremes(solution: PeriodicSolution, signal: Signal): Extremes {
+  let max = -Infinity;
+  let min = Infinity;
+  for (const segment of solution.segments) {
+    if (segment.duration === 0) continue;
+    const row = signal(segment.equations);
+    const size = segment.equations.order + 1;
+    const slopeRow = product(row, segment.equations.dynamics, 1, size, size);
+    const step = segment.duration / GRID;
+    const states = gridOf(segment);
+    for (let k = 0; k < states.length; k += 1) {
+      const state = states[k];
+      if (!state) continue;
+      const value = dot(row, state);
+      max = Math.max(max, value);
+      min = Math.min(min, value);
+      const next = states[k + 1];
+      if (!next) continue;
+      const m0 = dot(slopeRow, state) * step;
+      const m1 = dot(slopeRow, next) * step;
+      if (m0 * m1 >= 0) continue;
+      const turning = cubicExtreme(value, dot(row, next), m0, m1);
+      if (turning === undefined) continue;
+      max = Math.max(max, turning);
+      min = Math.min(min, turning);
+    }
+  }
+  return { max, min, peakToPeak: max - min };
+}
+
+/** The extreme value of the Hermite cubic on [0, 1] with end values and end slopes of opposite sign. */
+function cubicExtreme(y0: number, y1: number, m0: number, m1: number): number | undefined {
+  const a = 2 * y0 - 2 * y1 + m0 + m1;
+  const b = -3 * y0 + 3 * y1 - 2 * m0 - m1;
+  // Slope 3a u² + 2b u + m0 = 0; the root in (0, 1), in the form that keeps its digits when a vanishes.
+  const discriminant = b * b - 3 * a * m0;
+  if (discriminant < 0) return undefined;
+  const q = -(b + Math.sign(b === 0 ? 1 : b) * Math.sqrt(discriminant));
+  const u = [q / (3 * a), m0 / q].find((root) => root >= 0 && root <= 1);
+  if (u === undefined) return undefined;
+  return ((a * u + b) * u + m0) * u + y0;
+}
+
+/** A waveform as points for drawing: both sides of every edge are kept. */
+export interface Points {
+  /** s from the clock of phase 1. */
+  readonly time: readonly number[];
+  readonly value: readonly number[];
+}
+
+/** Exact points of a waveform over one period, `GRID` to a segment. */
+export function points(solution: PeriodicSolution, signal: Signal): Points {
+  const time: number[] = [];
+  const value: number[] = [];
+  for (const segment of solution.segments) {
+    if (segment.duration === 0) continue;
+    const row = signal(segment.equations);
+    gridOf(segment).forEach((state, k) => {
+      time.push(segment.start + (segment.duration * k) / GRID);
+      value.push(dot(row, state));
+    });
+  }
+  return { time, value };
+}

@@ -1,0 +1,40 @@
+import type { Circuit } from '../circuit/elements.js';
+import type { PhaseSchedule } from '../steady/schedule.js';
+
+/** The names by which the measures find their elements in a circuit. */
+export interface StageElements {
+  readonly inductors: readonly string[];
+  readonly outputBanks: readonly string[];
+  readonly inputBanks: readonly string[];
+  readonly load: string;
+  readonly source: string;
+  /** Switches and diodes by the position the designer knows them by; one entry per phase. */
+  readonly positions: Readonly<Record<string, readonly SwitchPosition[]>>;
+}
+
+export interface SwitchPosition {
+  /** The switch itself, or the diode of a diode rectifier. */
+  readonly device: string;
+  /** The diode inside the switch, where the stage has dead time. */
+  readonly bodyDiode?: string;
+}
+
+/** A stage as a circuit at one operating condition, with what its controller does. */
+export interface PowerStage {
+  readonly circuit: Circuit;
+  readonly phases: readonly PhaseSchedule[];
+  readonly elements: StageElements;
+  readonly outputNode: string;
+  /** The switch node of phase 1. */
+  readonly switchNode: string;
+  /** Duty ratio of the ideal, loss-free stage: where the search for the real one starts. */
+  readonly idealDuty: number;
+}
+
+/** The input voltage and the load a stage is looked at with. */
+export interface OperatingCondition {
+  readonly inputVoltage: number;
+  readonly load:
+    | { readonly kind: 'current'; readonly current: number }
+    | { readonly kind: 'resistance'; readonly resistance: number };
+}

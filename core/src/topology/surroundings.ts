@@ -1,0 +1,56 @@
+import { capacitor, currentSource, GROUND, inductor, resistor, voltageSource, type Element } from '../circuit/elements.js';
+import { bankModel } from '../parts/capacitorBank.js';
+import type { CompleteStage } from '../stage/completeStage.js';
+import type { CapacitorBank } from '../stage/partsSchema.js';
+import type { OperatingCondition } from './powerStage.js';
+
+/**
+ * Where no source impedance is given, input capacitors are fed through a choke that resonates with them this far below the
+ * switching frequency, so that they carry the whole alternating input current: the case a capacitor must be chosen for. (An
+ * ideal stiff source would carry all of it and leave them idle.)
+ */
+const FEED_RESONANCE_BELOW = 100;
+
+/** Banks of capacitors from a node to ground, at their DC bias. */
+export function capacitorBanks(prefix: string, node: string, banks: readonly CapacitorBank[], bias: number): readonly Element[] {
+  return banks.map((bank, j) => {
+    const { capacitance, esr, esl } = bankModel(bank, bias);
+    return capacitor(`${prefix}${String(j + 1)}`, node, GROUND, capacitance, esr, esl);
+  });
+}
+
+/** What feeds the node `in`: the source with its impedance, the input filter, and the input capacitors. */
+export function inputSide(complete: CompleteStage, inputVoltage: number): readonly Element[] {
+  const { source, inputFilter } = complete.stage.parts;
+  const banks = capacitorBanks('inputCapacitor', 'in', complete.inputCapacitors, inputVoltage);
+  const elements: Element[] = [];
+  let node = 'supply';
+  elements.push(voltageSource('source', node, GROUND, inputVoltage));
+  const through = (make: (from: string, to: string) => Element, to: string): void => {
+    elements.push(make(node, to));
+    node = to;
+  };
+  if (source && (source.inductance > 0 || source.resistance > 0)) {
+    const { resistance, inductance } = source;
+    const to = inputFilter ? 'filter' : 'in';
+    through((a, b) => (inductance > 0 ? inductor('sourceImpedance', a, b, inductance, resistance) : resistor('sourceImpedance', a, b, resistance)), to);
+  }
+  if (inputFilter) {
+    const { inductance, resistance, damping } = inputFilter;
+    through((a, b) => inductor('inputFilter', a, b, inductance, resistance), 'in');
+    if (damping) elements.push(capacitor('inputDamping', 'in', GROUND, damping.capacitance, damping.resistance));
+  } else if (node === 'supply' && banks.length > 0) {
+    const total = complete.inputCapacitors.reduce((sum, bank) => sum + bankModel(bank, inputVoltage).capacitance, 0);
+    const resonance = (2 * Math.PI * complete.switchingFrequency) / FEED_RESONANCE_BELOW;
+    through((a, b) => inductor('feed', a, b, 1 / (resonance * resonance * total)), 'in');
+  }
+  const renamed = node === 'supply' ? elements.map((e) => (e.name === 'source' ? { ...e, a: 'in' } : e)) : elements;
+  return [...renamed, ...banks];
+}
+
+/** The load at the output node. A negative output draws its current the other way round. */
+export function loadAt(node: string, { load }: OperatingCondition, outputVoltage: number): Element {
+  return load.kind === 'resistance'
+    ? resistor('load', node, GROUND, load.resistance)
+    : currentSource('load', node, GROUND, Math.sign(outputVoltage) * load.current);
+}
