@@ -8,6 +8,8 @@ import { GROUND, type Circuit, type Element } from './elements.js';
  * that carries sources and diode drops. So dz/dt = K z, and every voltage and current of the circuit is a row times z.
  */
 export interface StateEquations {
+  /** Closed switches and conducting diodes. */
+  readonly conducting: readonly string[];
   /** States without the constant. */
   readonly order: number;
   /** (order+1) × (order+1), last row zero. */
@@ -221,7 +223,7 @@ export function stateEquations(circuit: Circuit, conducting: ReadonlySet<string>
       current.set(e.name, across.map((value) => (resistance === undefined ? 0 : value / resistance)));
     }
   }
-  return { order, dynamics, voltage, current, node, entry };
+  return { conducting: [...conducting], order, dynamics, voltage, current, node, entry };
 }
 
 /** Solve M y = N z when M is singular: see {@link stateEquations}. */

@@ -30,14 +30,26 @@ function gridOf(segment: Segment): readonly Float64Array[] {
   return states;
 }
 
+/** What each segment adds to the average of a waveform. */
+export function averageShares(solution: PeriodicSolution, signal: Signal): readonly number[] {
+  return solution.segments.map((s) => dot(signal(s.equations), s.integral) / solution.period);
+}
+
+/** What each segment adds to the average of the product of two waveforms. */
+export function productShares(solution: PeriodicSolution, a: Signal, b: Signal): readonly number[] {
+  return solution.segments.map((s) => bilinear(a(s.equations), momentOf(s), b(s.equations)) / solution.period);
+}
+
+const total = (shares: readonly number[]): number => shares.reduce((sum, share) => sum + share, 0);
+
 /** Average over the period. */
 export function average(solution: PeriodicSolution, signal: Signal): number {
-  return solution.segments.reduce((sum, s) => sum + dot(signal(s.equations), s.integral), 0) / solution.period;
+  return total(averageShares(solution, signal));
 }
 
 /** Average over the period of the product of two waveforms: a power, when they are a voltage and a current. */
 export function averageProduct(solution: PeriodicSolution, a: Signal, b: Signal): number {
-  return solution.segments.reduce((sum, s) => sum + bilinear(a(s.equations), momentOf(s), b(s.equations)), 0) / solution.period;
+  return total(productShares(solution, a, b));
 }
 
 /** Root mean square over the period. */
@@ -47,18 +59,25 @@ export function rms(solution: PeriodicSolution, signal: Signal): number {
 
 /** Root mean square of what is left when the average is taken away. */
 export function alternatingRms(solution: PeriodicSolution, signal: Signal): number {
+  return rms(solution, withoutMean(solution, signal));
+}
+
+/** The waveform less its average: taken away in the row, not from the square, so that a small ripple keeps its digits. */
+export function withoutMean(solution: PeriodicSolution, signal: Signal): Signal {
   const mean = average(solution, signal);
-  // Taking the mean away in the row, not from the square, keeps the digits of a small ripple on a large average.
-  return rms(solution, (equations) => {
+  return (equations) => {
     const row = signal(equations).slice();
     row[equations.order] = (row[equations.order] ?? 0) - mean;
     return row;
-  });
+  };
 }
 
 export interface Extremes {
   readonly max: number;
   readonly min: number;
+  /** s from the clock of phase 1 at which they occur. */
+  readonly maxAt: number;
+  readonly minAt: number;
   /** max − min. */
   readonly peakToPeak: number;
 }
@@ -67,6 +86,18 @@ export interface Extremes {
 export function extremes(solution: PeriodicSolution, signal: Signal): Extremes {
   let max = -Infinity;
   let min = Infinity;
+  let maxAt = 0;
+  let minAt = 0;
+  const consider = (value: number, time: number): void => {
+    if (value > max) {
+      max = value;
+      maxAt = time;
+    }
+    if (value < min) {
+      min = value;
+      minAt = time;
+    }
+  };
   for (const segment of solution.segments) {
     if (segment.duration === 0) continue;
     const row = signal(segment.equations);
@@ -78,24 +109,22 @@ export function extremes(solution: PeriodicSolution, signal: Signal): Extremes {
       const state = states[k];
       if (!state) continue;
       const value = dot(row, state);
-      max = Math.max(max, value);
-      min = Math.min(min, value);
+      const time = segment.start + k * step;
+      consider(value, time);
       const next = states[k + 1];
       if (!next) continue;
       const m0 = dot(slopeRow, state) * step;
       const m1 = dot(slopeRow, next) * step;
       if (m0 * m1 >= 0) continue;
       const turning = cubicExtreme(value, dot(row, next), m0, m1);
-      if (turning === undefined) continue;
-      max = Math.max(max, turning);
-      min = Math.min(min, turning);
+      if (turning) consider(turning.value, time + turning.u * step);
     }
   }
-  return { max, min, peakToPeak: max - min };
+  return { max, min, maxAt, minAt, peakToPeak: max - min };
 }
 
 /** The extreme value of the Hermite cubic on [0, 1] with end values and end slopes of opposite sign. */
-function cubicExtreme(y0: number, y1: number, m0: number, m1: number): number | undefined {
+function cubicExtreme(y0: number, y1: number, m0: number, m1: number): { readonly u: number; readonly value: number } | undefined {
   const a = 2 * y0 - 2 * y1 + m0 + m1;
   const b = -3 * y0 + 3 * y1 - 2 * m0 - m1;
   // Slope 3a u² + 2b u + m0 = 0; the root in (0, 1), in the form that keeps its digits when a vanishes.
@@ -104,7 +133,7 @@ function cubicExtreme(y0: number, y1: number, m0: number, m1: number): number | 
   const q = -(b + Math.sign(b === 0 ? 1 : b) * Math.sqrt(discriminant));
   const u = [q / (3 * a), m0 / q].find((root) => root >= 0 && root <= 1);
   if (u === undefined) return undefined;
-  return ((a * u + b) * u + m0) * u + y0;
+  return { u, value: ((a * u + b) * u + m0) * u + y0 };
 }
 
 /** A waveform as points for drawing: both sides of every edge are kept. */

@@ -1,10 +1,10 @@
 import { z } from 'zod';
 import type { CompleteStage } from '../stage/completeStage.js';
-import type { OperatingCondition, PowerStage, SwitchPosition } from '../topology/powerStage.js';
+import type { OperatingCondition, PowerStage } from '../topology/powerStage.js';
 import { powerStageOf } from '../topology/powerStageOf.js';
-import { alternatingRms, average, averageProduct, extremes, rms } from './measures.js';
+import { figuresOf } from './figures.js';
+import { evaluateMeasure } from './measure.js';
 import { solvePeriodic, type PeriodicSolution } from './periodic.js';
-import { currentOf, nodeVoltage, sumOf, voltageOf, type Signal } from './signal.js';
 
 const switchStressSchema = z.strictObject({ voltage: z.number(), peakCurrent: z.number(), rmsCurrent: z.number() });
 
@@ -98,39 +98,49 @@ export function operatingPoint(complete: CompleteStage, condition: OperatingCond
 
 /** Every figure of the operating point, from the waveforms of the solution. */
 function measured(powerStage: PowerStage, solution: PeriodicSolution, condition: OperatingCondition): OperatingPoint {
-  const { elements, outputNode } = powerStage;
-  const firstInductor = currentOf(elements.inductors[0] ?? '');
-  const inductorExtremes = extremes(solution, firstInductor);
-  const inputSignal: Signal = (equations) => currentOf(elements.source)(equations).map((value) => -value);
-  const outputPower = averageProduct(solution, voltageOf(elements.load), currentOf(elements.load));
-  const inputPower = condition.inputVoltage * average(solution, inputSignal);
-  const losses = lossesByPart(powerStage, solution);
-  const inputBankCurrents = elements.inputBanks.map(currentOf);
-  const idle = solution.outcomes.some((outcome, i) => outcome.endsWith('idle') && wholeOff(powerStage, i));
+  const values = new Map(figuresOf(powerStage).map(({ key, measure }) => [key, evaluateMeasure(solution, measure)]));
+  const get = (key: string): number => {
+    const value = values.get(key);
+    if (value === undefined) throw new Error(`No figure is called ${key}.`);
+    return value;
+  };
+  const under = (prefix: string): Record<string, number> =>
+    Object.fromEntries([...values].flatMap(([key, value]) => (key.startsWith(prefix) ? [[key.slice(prefix.length), value]] : [])));
+  const losses = under('losses.');
+  losses['total'] = Object.values(losses).reduce((sum, watts) => sum + watts, 0);
+  const banks = (side: string, names: readonly string[]) => names.map((_, j) => ({ rms: get(`${side}CapacitorBanks[${String(j)}].rms`) }));
+  const inputPower = get('inputPower');
+  const outputPower = get('outputPower');
   return {
     inputVoltage: condition.inputVoltage,
-    outputVoltage: average(solution, nodeVoltage(outputNode)),
-    outputCurrent: Math.abs(average(solution, currentOf(elements.load))),
+    outputVoltage: get('outputVoltage'),
+    outputCurrent: Math.abs(get('outputCurrent')),
     duty: solution.duty,
-    conductionMode: idle ? 'DCM' : 'CCM',
+    conductionMode: isDiscontinuous(powerStage, solution) ? 'DCM' : 'CCM',
     inductorCurrent: {
-      average: average(solution, firstInductor),
-      peak: inductorExtremes.max,
-      valley: inductorExtremes.min,
-      ripple: inductorExtremes.peakToPeak,
-      rms: rms(solution, firstInductor),
+      average: get('inductorCurrent.average'),
+      peak: get('inductorCurrent.peak'),
+      valley: get('inductorCurrent.valley'),
+      ripple: get('inductorCurrent.ripple'),
+      rms: get('inductorCurrent.rms'),
     },
-    totalInductorRipple: extremes(solution, sumOf(elements.inductors.map(currentOf))).peakToPeak,
-    outputRipple: extremes(solution, nodeVoltage(outputNode)).peakToPeak,
-    inputRipple: extremes(solution, nodeVoltage('in')).peakToPeak,
-    inputCurrent: average(solution, inputSignal),
-    inputCapacitorRms:
-      inputBankCurrents.length > 0 ? rms(solution, sumOf(inputBankCurrents)) : alternatingRms(solution, inputSignal),
-    inputCapacitorBanks: inputBankCurrents.map((signal) => ({ rms: rms(solution, signal) })),
-    outputCapacitorRms: rms(solution, sumOf(elements.outputBanks.map(currentOf))),
-    outputCapacitorBanks: elements.outputBanks.map((name) => ({ rms: rms(solution, currentOf(name)) })),
+    totalInductorRipple: get('totalInductorRipple'),
+    outputRipple: get('outputRipple'),
+    inputRipple: get('inputRipple'),
+    inputCurrent: get('inputCurrent'),
+    inputCapacitorRms: get('inputCapacitorRms'),
+    inputCapacitorBanks: banks('input', powerStage.elements.inputBanks),
+    outputCapacitorRms: get('outputCapacitorRms'),
+    outputCapacitorBanks: banks('output', powerStage.elements.outputBanks),
     switchStress: Object.fromEntries(
-      Object.entries(elements.positions).map(([position, devices]) => [position, stressOf(devices[0], solution)]),
+      Object.keys(powerStage.elements.positions).map((position) => [
+        position,
+        {
+          voltage: get(`switchStress.${position}.voltage`),
+          peakCurrent: get(`switchStress.${position}.peakCurrent`),
+          rmsCurrent: get(`switchStress.${position}.rmsCurrent`),
+        },
+      ]),
     ),
     losses,
     inputPower,
@@ -139,46 +149,8 @@ function measured(powerStage: PowerStage, solution: PeriodicSolution, condition:
   };
 }
 
-/** Whether an interval is the rectifier's whole turn, not a dead time: then idle diodes mean discontinuous conduction. */
-function wholeOff(powerStage: PowerStage, interval: number): boolean {
-  const intervals = powerStage.phases[0]?.intervals ?? [];
-  return intervals.length === 2 && interval === 1;
-}
-
-function stressOf(position: SwitchPosition | undefined, solution: PeriodicSolution) {
-  if (!position) return { voltage: 0, peakCurrent: 0, rmsCurrent: 0 };
-  const across = extremes(solution, voltageOf(position.device));
-  const through = extremes(solution, currentOf(position.device));
-  return {
-    voltage: Math.max(Math.abs(across.max), Math.abs(across.min)),
-    peakCurrent: Math.max(Math.abs(through.max), Math.abs(through.min)),
-    rmsCurrent: rms(solution, currentOf(position.device)),
-  };
-}
-
-/** The average power that goes into an element and does not come out again. */
-function absorbed(solution: PeriodicSolution, name: string): number {
-  return averageProduct(solution, voltageOf(name), currentOf(name));
-}
-
-/** Conduction losses in watts, by part; `total` is their sum. All phases together. */
-function lossesByPart(powerStage: PowerStage, solution: PeriodicSolution): Record<string, number> {
-  const { elements, circuit } = powerStage;
-  const known = new Set<string>([elements.load, elements.source]);
-  const losses: Record<string, number> = {};
-  const take = (key: string, names: readonly string[]): void => {
-    if (names.length === 0) return;
-    names.forEach((name) => known.add(name));
-    losses[key] = names.reduce((sum, name) => sum + absorbed(solution, name), 0);
-  };
-  for (const [position, devices] of Object.entries(elements.positions)) {
-    take(`${position}Conduction`, devices.map(({ device }) => device));
-    take(`${position}BodyDiode`, devices.flatMap(({ bodyDiode }) => (bodyDiode === undefined ? [] : [bodyDiode])));
-  }
-  take('inductorCopper', elements.inductors);
-  take('outputCapacitorEsr', elements.outputBanks);
-  take('inputCapacitorEsr', elements.inputBanks);
-  for (const { name } of circuit.elements) if (!known.has(name)) take(name, [name]);
-  losses['total'] = Object.values(losses).reduce((sum, watts) => sum + watts, 0);
-  return losses;
+/** Whether the rectifier stops conducting before its turn is over. Idling within a dead time does not count. */
+function isDiscontinuous({ phases }: PowerStage, { outcomes }: PeriodicSolution): boolean {
+  const intervals = phases[0]?.intervals ?? [];
+  return intervals.length === 2 && (outcomes[1]?.endsWith('idle') ?? false);
 }

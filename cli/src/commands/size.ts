@@ -1,0 +1,16 @@
+import { sizeStage, writeStage } from '@yundro/core';
+import type { Command } from '../command.js';
+import { commandLine, stageFrom, valueOrSentence, writeTo } from '../input.js';
+import { choicesReport, evaluationReport, jsonText } from '../report.js';
+
+export const size: Command = {
+  summary: 'from targets to a complete stage: duty, frequency, parts, verdicts  (--output FILE writes it)',
+  run: async (words) => {
+    const { file, values } = commandLine(words, { output: { type: 'string' } });
+    const sized = valueOrSentence(sizeStage(await stageFrom(file)));
+    const output = values['output'];
+    if (typeof output === 'string') await writeTo(output, writeStage(sized.evaluation.stage));
+    const { evaluation, choices } = sized;
+    return values['json'] === true ? jsonText({ ...evaluation, choices }) : choicesReport(choices) + evaluationReport(evaluation);
+  },
+};

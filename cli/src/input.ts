@@ -1,0 +1,61 @@
+import { readFile, writeFile } from 'node:fs/promises';
+import { text } from 'node:stream/consumers';
+import { parseArgs, type ParseArgsConfig } from 'node:util';
+import { problemsSentence, readStage, type Result, type Stage } from '@yundro/core';
+import { CommandError } from './commandError.js';
+
+type Options = NonNullable<ParseArgsConfig['options']>;
+
+/** Split the words of a command into the stage file's name and the options. */
+export function commandLine(words: readonly string[], options: Options): { readonly file: string; readonly values: Readonly<Record<string, unknown>> } {
+  let parsed;
+  try {
+    parsed = parseArgs({ args: [...words], options: { ...options, json: { type: 'boolean' } }, allowPositionals: true });
+  } catch (error) {
+    const message = error instanceof Error ? (error.message.split('. ')[0] ?? '') : '';
+    throw new CommandError(`${message.replace(/\.$/, '')}; the options here are ${['json', ...Object.keys(options)].map((name) => `--${name}`).join(', ')}.`);
+  }
+  const [file, extra] = parsed.positionals;
+  if (file === undefined) throw new CommandError('Name the stage file to read, or - for standard input.');
+  if (extra !== undefined) throw new CommandError(`One stage file at a time: “${extra}” is one too many.`);
+  return { file, values: parsed.values };
+}
+
+const CAUSES: Readonly<Record<string, string>> = {
+  ENOENT: 'there is no such file',
+  EACCES: 'you may not read or write it',
+  EISDIR: 'it is a folder',
+  ENOSPC: 'the disk is full',
+  ENOTDIR: 'a part of its path is not a folder',
+};
+
+function cannot(verb: string, file: string, error: unknown): CommandError {
+  const code = error instanceof Error && 'code' in error ? String(error.code) : '';
+  return new CommandError(`Cannot ${verb} ${file}: ${CAUSES[code] ?? code}.`);
+}
+
+/** The value of a result, or a CommandError with the sentence for its problems. */
+export function valueOrSentence<T>(result: Result<T>): T {
+  if (!result.ok) throw new CommandError(problemsSentence(result.problems));
+  return result.value;
+}
+
+/** Read and check the stage file named on the command line. */
+export async function stageFrom(file: string): Promise<Stage> {
+  let content: string;
+  try {
+    content = file === '-' ? await text(process.stdin) : await readFile(file, 'utf8');
+  } catch (error) {
+    throw cannot('read', file, error);
+  }
+  return valueOrSentence(readStage(content));
+}
+
+/** Write a text file for the `--output` kind of option. */
+export async function writeTo(file: string, content: string): Promise<void> {
+  try {
+    await writeFile(file, content);
+  } catch (error) {
+    throw cannot('write', file, error);
+  }
+}

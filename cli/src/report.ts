@@ -1,0 +1,52 @@
+import { formatQuantity, UNITS, verdictWord, type Choice, type Evaluation, type OperatingPoint, type Unit } from '@yundro/core';
+
+/** Digits shown in the text reports; `--json` gives every digit. */
+const DIGITS = 4;
+
+export const jsonText = (value: unknown): string => `${JSON.stringify(value, null, 2)}\n`;
+
+const shown = (value: number, unit: Unit): string => formatQuantity(value, unit, DIGITS).replace(/\u2009/g, ' ');
+
+/** Rows as columns padded to their widest cell. */
+function table(rows: readonly (readonly string[])[]): string {
+  const widths = rows.reduce<number[]>((most, row) => row.map((cell, i) => Math.max(most[i] ?? 0, cell.length)), []);
+  return rows.map((row) => `  ${row.map((cell, i) => cell.padEnd(widths[i] ?? 0)).join('  ')}`.trimEnd()).join('\n') + '\n';
+}
+
+/** What `size` chose and by which rule. */
+export function choicesReport(choices: readonly Choice[]): string {
+  if (choices.length === 0) return '';
+  const rows = choices.map(({ quantity, value, unit, rule }) => [quantity, UNITS[unit].symbol === '' ? String(value) : shown(value, unit), rule.replace(/\u2009/g, ' ')]);
+  return `Chosen\n${table(rows)}\n`;
+}
+
+function pointRow(p: OperatingPoint): readonly string[] {
+  return [
+    shown(p.inputVoltage, 'V'),
+    shown(p.outputCurrent, 'A'),
+    p.conductionMode,
+    p.duty.toFixed(4),
+    shown(p.inductorCurrent.ripple, 'A'),
+    shown(p.inductorCurrent.peak, 'A'),
+    shown(p.outputRipple, 'V'),
+    shown(p.inputCapacitorRms, 'A'),
+    `${(100 * p.efficiency).toFixed(2)} %`,
+  ];
+}
+
+/** Operating points and verdicts as text. */
+export function evaluationReport({ stage, operatingPoints, verdicts, notJudged }: Evaluation): string {
+  const heading = ['input', 'load', 'mode', 'duty', 'ripple', 'peak', 'output ripple', 'input RMS', 'conduction efficiency'];
+  const verdictRows = verdicts.map((v) => {
+    const required = `${v.sense === 'at-most' ? 'at most' : 'at least'} ${shown(v.required, v.unit)}`;
+    const worst = v.worst === null ? (v.reason ?? '') : shown(v.worst, v.unit);
+    const margin = v.margin === null ? '' : `${(100 * v.margin).toFixed(1)} %`;
+    const corner = `${shown(v.corner.inputVoltage, 'V')}, ${shown(v.corner.outputCurrent, 'A')}`;
+    return [verdictWord(v), v.quantity, required, worst, margin, corner];
+  });
+  const unjudged = notJudged.length > 0 ? `\nNot judged by this version: ${notJudged.join(', ')}.\n` : '';
+  return (
+    `${stage.name}\n\nOperating points\n${table([heading, ...operatingPoints.map(pointRow)])}` +
+    `\nVerdicts at the worst corner\n${table([['', 'target', 'required', 'worst', 'margin', 'corner'], ...verdictRows])}${unjudged}`
+  );
+}

@@ -1,0 +1,40 @@
+import type { Stage } from '../stage/schema.js';
+
+/** A condition at which every figure is worked. */
+export interface Corner {
+  readonly inputVoltage: number;
+  readonly outputCurrent: number;
+  /** °C, ambient. */
+  readonly temperature: number;
+}
+
+/** Shares of the full load at which the stage is looked at, beside its minimum load. */
+const LOAD_SHARES = [0.25, 0.5, 0.75, 1];
+/** Ambient assumed when the targets name none, °C. */
+export const ROOM_TEMPERATURE = 25;
+
+/** The input voltage taken as nominal: the one given, else the middle of the range. */
+export function nominalInput(stage: Stage): number {
+  const { min, nominal, max } = stage.targets.inputVoltage;
+  return nominal ?? (min + max) / 2;
+}
+
+/** The input voltages of the corners, ascending: lowest, nominal, highest. */
+export function inputCorners(stage: Stage): readonly number[] {
+  const { min, max } = stage.targets.inputVoltage;
+  return [...new Set([min, nominalInput(stage), max])].sort((a, b) => a - b);
+}
+
+/** The loads of the corners, ascending: the minimum, then quarters of the full load above it. */
+export function loadCorners(stage: Stage): readonly number[] {
+  const { min, max } = stage.targets.outputCurrent;
+  return [...new Set([min, ...LOAD_SHARES.map((share) => share * max).filter((load) => load >= min)])].sort((a, b) => a - b);
+}
+
+/** Every corner of input voltage and load, at the highest ambient. */
+export function cornersOf(stage: Stage): readonly Corner[] {
+  const temperature = stage.targets.ambientTemperature?.max ?? ROOM_TEMPERATURE;
+  return inputCorners(stage).flatMap((inputVoltage) =>
+    loadCorners(stage).map((outputCurrent) => ({ inputVoltage, outputCurrent, temperature })),
+  );
+}

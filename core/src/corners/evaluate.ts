@@ -1,0 +1,82 @@
+import { z } from 'zod';
+import { good, refused, type Result } from '../result.js';
+import { completeStage, type CompleteStage } from '../stage/completeStage.js';
+import { stageSchema, type Stage } from '../stage/schema.js';
+import { operatingPoint, operatingPointSchema, type SolvedPoint, type UnsolvedPoint } from '../steady/operatingPoint.js';
+import { undrawn } from '../topology/powerStageOf.js';
+import { cornersOf, type Corner } from './corners.js';
+import { targetRules, unjudgedTargets, type TargetRule } from './targetRules.js';
+import { verdictSchema, type Verdict } from './verdict.js';
+
+/** What `evaluate` and `size` report. */
+export const evaluationSchema = z.strictObject({
+  stage: stageSchema,
+  operatingPoints: z.array(operatingPointSchema),
+  verdicts: z.array(verdictSchema),
+  /** Targets stated in the stage that nothing judges yet, in words. */
+  notJudged: z.array(z.string()),
+});
+export type Evaluation = z.infer<typeof evaluationSchema>;
+
+/** An evaluated corner, with its waveforms when it has an operating point. */
+export interface CornerResult {
+  readonly corner: Corner;
+  readonly result: SolvedPoint | UnsolvedPoint;
+}
+
+/** An evaluation together with what lies behind its numbers. */
+export interface EvaluatedStage {
+  readonly evaluation: Evaluation;
+  readonly complete: CompleteStage;
+  readonly corners: readonly CornerResult[];
+}
+
+const marginOf = (rule: TargetRule, actual: number): number =>
+  (rule.sense === 'at-most' ? rule.required - actual : actual - rule.required) / Math.abs(rule.required);
+
+function judged(rule: TargetRule, corners: readonly CornerResult[]): Verdict | undefined {
+  const { target, quantity, unit, sense, required, figure } = rule;
+  const base = { target, quantity, unit, sense, required, figure };
+  // A corner without an operating point fails the regulation of the output; the other targets are judged where there is one.
+  const unsolved = target === 'dutyMax' ? corners.find(({ result }) => result.kind === 'unsolved') : undefined;
+  if (unsolved?.result.kind === 'unsolved') {
+    return { ...base, worst: null, margin: null, pass: false, corner: unsolved.corner, reason: unsolved.result.reason };
+  }
+  let verdict: Verdict | undefined;
+  for (const { corner, result } of corners) {
+    if (result.kind !== 'solved') continue;
+    const actual = rule.actual(result.point, corner);
+    if (actual === undefined) continue;
+    const margin = marginOf(rule, actual);
+    // The first of equal corners is kept, so that the worst one named does not depend on rounding.
+    if (verdict?.margin !== undefined && verdict.margin !== null && margin >= verdict.margin - 1e-9) continue;
+    verdict = { ...base, worst: actual, margin, pass: margin >= 0, corner };
+  }
+  return verdict;
+}
+
+/**
+ * Work a whole stage: every corner of input voltage and load, and a verdict for each target at its worst corner.
+ *
+ * @returns the evaluation with its waveforms, or what the stage still lacks.
+ */
+export function evaluateStage(stage: Stage): Result<EvaluatedStage> {
+  const problem = undrawn(stage);
+  if (problem) return refused(problem);
+  const complete = completeStage(stage);
+  if (!complete.ok) return complete;
+  const corners = cornersOf(stage).map((corner) => ({
+    corner,
+    result: operatingPoint(complete.value, {
+      inputVoltage: corner.inputVoltage,
+      load: { kind: 'current', current: corner.outputCurrent },
+    }),
+  }));
+  const verdicts = targetRules(complete.value).flatMap((rule) => judged(rule, corners) ?? []);
+  const operatingPoints = corners.flatMap(({ result }) => (result.kind === 'solved' ? [result.point] : []));
+  return good({
+    evaluation: { stage, operatingPoints, verdicts, notJudged: [...unjudgedTargets(complete.value)] },
+    complete: complete.value,
+    corners,
+  });
+}

@@ -1,0 +1,107 @@
+import type { Unit } from '../quantity/unit.js';
+import type { CompleteStage } from '../stage/completeStage.js';
+import type { OperatingPoint } from '../steady/operatingPoint.js';
+import type { Corner } from './corners.js';
+
+/** How one target is judged at one corner. */
+export interface TargetRule {
+  readonly target: string;
+  readonly quantity: string;
+  readonly unit: Unit;
+  readonly sense: 'at-most' | 'at-least';
+  readonly required: number;
+  /** Key of the figure whose working explains the number. */
+  readonly figure: string;
+  /** The number judged, or undefined at corners where the target says nothing. */
+  readonly actual: (point: OperatingPoint, corner: Corner) => number | undefined;
+}
+
+type Optional<T> = T | undefined;
+
+/** The rules that a stage's targets and ratings call for, in the order of the ledger. */
+export function targetRules(complete: CompleteStage): readonly TargetRule[] {
+  const { stage, inductor, mainSwitch, rectifier, switchingFrequency } = complete;
+  const { targets, control } = stage;
+  const rules: TargetRule[] = [];
+  const rule = (
+    target: string,
+    quantity: string,
+    unit: Unit,
+    sense: TargetRule['sense'],
+    required: Optional<number>,
+    figure: string,
+    actual: TargetRule['actual'],
+  ): void => {
+    if (required !== undefined) rules.push({ target, quantity, unit, sense, required, figure, actual });
+  };
+  rule('dutyMax', 'duty ratio', 'ratio', 'at-most', control.dutyMax, 'duty', (p) => p.duty);
+  rule(
+    'minimumOnTime',
+    'on-time of the main switch',
+    's',
+    'at-least',
+    control.minimumOnTime > 0 ? control.minimumOnTime : undefined,
+    'duty',
+    (p) => p.duty / switchingFrequency,
+  );
+  rule('outputRipple', 'output ripple', 'V', 'at-most', targets.outputRipple, 'outputRipple', (p) => p.outputRipple);
+  rule('inputRipple', 'input ripple', 'V', 'at-most', targets.inputRipple, 'inputRipple', (p) => p.inputRipple);
+  rule(
+    'inductorRippleRatio',
+    'inductor ripple ratio at full load',
+    'ratio',
+    'at-most',
+    targets.inductorRippleRatio,
+    'inductorCurrent.ripple',
+    (p, corner) => (corner.outputCurrent === targets.outputCurrent.max ? p.inductorCurrent.ripple / p.inductorCurrent.average : undefined),
+  );
+  rule('switchingFrequencyMin', 'switching frequency', 'Hz', 'at-least', targets.switchingFrequency?.min, 'duty', () => switchingFrequency);
+  rule('switchingFrequencyMax', 'switching frequency', 'Hz', 'at-most', targets.switchingFrequency?.max, 'duty', () => switchingFrequency);
+  rule('inductorSaturation', 'peak inductor current against saturation', 'A', 'at-most', inductor.saturationCurrent, 'inductorCurrent.peak', (p) => p.inductorCurrent.peak);
+  rule('inductorHeating', 'inductor RMS current against heating', 'A', 'at-most', inductor.heatingCurrent, 'inductorCurrent.rms', (p) => p.inductorCurrent.rms);
+  rule('highSideVoltage', 'high-side switch voltage, without ringing', 'V', 'at-most', mainSwitch.drainSourceVoltageMax, 'switchStress.highSide.voltage', (p) => p.switchStress['highSide']?.voltage);
+  rule(
+    'lowSideVoltage',
+    rectifier.kind === 'switch' ? 'low-side switch voltage, without ringing' : 'rectifier diode voltage, without ringing',
+    'V',
+    'at-most',
+    rectifier.kind === 'switch' ? rectifier.mosfet.drainSourceVoltageMax : rectifier.diode.reverseVoltageMax,
+    'switchStress.lowSide.voltage',
+    (p) => p.switchStress['lowSide']?.voltage,
+  );
+  const banks = (side: 'output' | 'input'): void => {
+    const list = side === 'output' ? complete.outputCapacitors : complete.inputCapacitors;
+    list.forEach((bank, j) => {
+      const which = `${side} capacitor bank ${String(j + 1)}`;
+      const key = `${side}CapacitorBanks` as const;
+      rule(`${key}[${String(j)}].voltage`, `${which} voltage`, 'V', 'at-most', bank.ratedVoltage, side === 'output' ? 'outputVoltage' : 'inputVoltage', (p) =>
+        side === 'output' ? Math.abs(p.outputVoltage) + p.outputRipple / 2 : p.inputVoltage + p.inputRipple / 2,
+      );
+      rule(
+        `${key}[${String(j)}].rippleCurrent`,
+        `${which} RMS current`,
+        'A',
+        'at-most',
+        bank.rippleCurrentRating === undefined ? undefined : bank.rippleCurrentRating * bank.count,
+        `${key}[${String(j)}].rms`,
+        (p) => p[key][j]?.rms,
+      );
+    });
+  };
+  banks('output');
+  banks('input');
+  return rules;
+}
+
+/** Targets that a stage may state and that nothing judges yet, in words. */
+export function unjudgedTargets({ stage: { targets } }: CompleteStage): readonly string[] {
+  const named: readonly (readonly [string, unknown])[] = [
+    ['output voltage tolerance', targets.outputVoltageTolerance],
+    ['load step', targets.loadStep],
+    ['efficiency', targets.efficiency],
+    ['phase margin', targets.phaseMargin],
+    ['gain margin', targets.gainMargin],
+    ['junction temperature', targets.junctionTemperatureMax],
+  ];
+  return named.flatMap(([words, value]) => (value === undefined ? [] : [words]));
+}

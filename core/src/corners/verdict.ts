@@ -1,0 +1,42 @@
+import { z } from 'zod';
+import type { Unit } from '../quantity/unit.js';
+
+/** Below this margin a target that holds is called tight. */
+export const TIGHT_MARGIN = 0.1;
+
+const cornerSchema = z.strictObject({ inputVoltage: z.number(), outputCurrent: z.number(), temperature: z.number() });
+
+/** One target against its worst corner. `worst` and `margin` are null where a corner has no operating point. */
+export const verdictSchema = z.strictObject({
+  target: z.string(),
+  /** The quantity in words. */
+  quantity: z.string(),
+  unit: z.custom<Unit>((value) => typeof value === 'string'),
+  sense: z.enum(['at-most', 'at-least']),
+  required: z.number(),
+  worst: z.number().nullable(),
+  /** Share of the required value by which it holds; negative where it fails. */
+  margin: z.number().nullable(),
+  pass: z.boolean(),
+  corner: cornerSchema,
+  /** Key of the figure that was judged, for its working. */
+  figure: z.string(),
+  /** Why it fails, where the numbers alone do not say it. */
+  reason: z.string().optional(),
+});
+export type Verdict = z.infer<typeof verdictSchema>;
+
+export type VerdictWord = 'holds' | 'tight' | 'fails';
+
+/** The word the ledger shows for a verdict. */
+export function verdictWord({ pass, margin }: Verdict): VerdictWord {
+  if (!pass) return 'fails';
+  return margin !== null && margin < TIGHT_MARGIN ? 'tight' : 'holds';
+}
+
+/** How many of each word a stage has: the summary on the shelf. */
+export function verdictSummary(verdicts: readonly Verdict[]): Readonly<Record<VerdictWord, number>> {
+  const summary = { holds: 0, tight: 0, fails: 0 };
+  for (const verdict of verdicts) summary[verdictWord(verdict)] += 1;
+  return summary;
+}

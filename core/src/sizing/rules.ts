@@ -1,0 +1,36 @@
+/** Rules of thumb by which `size` fills what is not given. Each is common practice; the effect of changing it is named. */
+
+/** Ripple ratio taken where the targets name none: 30 to 40 % of full load is the habit with peak current mode. */
+export const RIPPLE_RATIO = 0.35;
+/** Switching frequency taken where neither it nor a range is given, Hz. Higher: smaller inductor, more switching loss. */
+export const SWITCHING_FREQUENCY = 400e3;
+/** Output ripple taken where the targets name none, as a share of the output voltage. */
+export const OUTPUT_RIPPLE_SHARE = 0.01;
+/** Input ripple taken where the targets name none, as a share of the lowest input voltage. */
+export const INPUT_RIPPLE_SHARE = 0.02;
+/** Saturation and heating current of the inductor over full load: "a DC rating at least 35 % over full load". */
+export const INDUCTOR_CURRENT_MARGIN = 1.35;
+/** Share of the output power each of inductor, high side and low side may turn into conduction heat at full load. */
+export const CONDUCTION_SHARE = 0.005;
+/** Voltage rating of switches and capacitors over the highest voltage they see, for ringing and bias loss. */
+export const VOLTAGE_MARGIN = 1.25;
+/** Drain-source voltage classes that are made, V. */
+export const DRAIN_VOLTAGE_CLASSES = [20, 25, 30, 40, 60, 80, 100, 150, 200, 250, 300, 400, 500, 600, 650, 800, 900, 1000, 1200, 1700] as const;
+/** Ceramic capacitor voltage classes that are made, V. */
+export const CERAMIC_VOLTAGE_CLASSES = [6.3, 10, 16, 25, 35, 50, 100, 200, 250, 500, 630, 1000, 2000] as const;
+/** A middling ceramic part, one of which is put in parallel as often as needed. */
+export const CERAMIC_ESR = 3e-3;
+export const CERAMIC_ESL = 0.5e-9;
+/** Capacitance a class 2 ceramic of good size keeps at half and at all of its rated voltage. */
+export const CERAMIC_BIAS = [
+  [0, 1],
+  [0.5, 0.6],
+  [1, 0.25],
+] as const;
+/** Most capacitors put in parallel before a larger part is taken. */
+export const MOST_IN_PARALLEL = 12;
+
+/** The lowest class that is at least `voltage`; the voltage itself above the highest class. */
+export function voltageClass(voltage: number, classes: readonly number[]): number {
+  return classes.find((one) => one >= voltage) ?? voltage;
+}

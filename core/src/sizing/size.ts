@@ -1,0 +1,57 @@
+import { evaluateStage, type EvaluatedStage } from '../corners/evaluate.js';
+import { good, refused, type Result } from '../result.js';
+import type { Pinnable, Stage } from '../stage/schema.js';
+import { undrawn } from '../topology/powerStageOf.js';
+import { enlarged } from './ceramicBank.js';
+import type { Choice } from './choice.js';
+import { sizeBuck } from './sizeBuck.js';
+
+/** A completed stage: what was chosen, why, and how it fares at every corner. */
+export interface SizedStage extends EvaluatedStage {
+  readonly choices: readonly Choice[];
+}
+
+/** Most parts added to a capacitor bank while the engine still finds too much ripple. */
+const MOST_ADDITIONS = 60;
+
+/**
+ * Complete a stage from its targets. What is pinned, or present when `keepPresent` is set, stays; the rest is chosen by the
+ * first-cut rules, then checked with the engine, which enlarges the chosen capacitor banks until the ripple targets hold.
+ */
+export function sizeStage(stage: Stage, { keepPresent = true }: { readonly keepPresent?: boolean } = {}): Result<SizedStage> {
+  const problem = undrawn(stage);
+  if (problem) return refused(problem);
+  const keep = (place: Pinnable): boolean => keepPresent || stage.pinned.includes(place);
+  const first = sizeBuck(stage, keep);
+  let current = first.stage;
+  let evaluated = evaluateStage(current);
+  const choices = [...first.choices];
+  const growing = (['outputCapacitors', 'inputCapacitors'] as const).filter((bank) => choices.some(({ path }) => path.startsWith(`parts.${bank}`)));
+  for (let added = 0; added < MOST_ADDITIONS && evaluated.ok; added += 1) {
+    const { verdicts } = evaluated.value.evaluation;
+    const failing = growing.filter((bank) => {
+      const target = bank === 'outputCapacitors' ? 'outputRipple' : 'inputRipple';
+      return verdicts.some((verdict) => verdict.target === target && !verdict.pass);
+    });
+    if (failing.length === 0) break;
+    const parts = { ...current.parts };
+    for (const bank of failing) {
+      const [chosen] = parts[bank] ?? [];
+      if (!chosen) continue;
+      const larger = enlarged(chosen);
+      parts[bank] = [larger];
+      const at = choices.findIndex(({ path }) => path.startsWith(`parts.${bank}`));
+      const choice = choices[at];
+      if (choice) {
+        choices[at] = {
+          ...choice,
+          value: larger.count,
+          rule: choice.rule.replace(/( Enlarged.*)?$/, ' Enlarged after the engine found more ripple than the closed form.'),
+        };
+      }
+    }
+    current = { ...current, parts };
+    evaluated = evaluateStage(current);
+  }
+  return evaluated.ok ? good({ ...evaluated.value, choices }) : evaluated;
+}
