@@ -25,3 +25,6 @@ export type { Choice } from './sizing/choice.js';
 // See how a number came about.
 export { figureKeys, valueOf, workingOf, type Working, type WorkingInput } from './working/working.js';
 export type { AppliedForm } from './working/closedForm.js';
+
+// Speak with the server.
+export * from './api/schemas.js';

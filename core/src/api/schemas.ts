@@ -1,0 +1,70 @@
+import { z } from 'zod';
+import { stageSchema } from '../stage/schema.js';
+
+/** What crosses the JSON API under /api: the server checks requests and responses against these, the browser responses. */
+
+const idSchema = z.uuid();
+const nameSchema = z.string().trim().min(1).max(120);
+const revisionSchema = z.int().min(1);
+
+/** Verdict counts of a stage; null with the reason where it cannot be worked. */
+export const stageSummarySchema = z.strictObject({
+  verdicts: z.strictObject({ holds: z.int(), tight: z.int(), fails: z.int() }).nullable(),
+  reason: z.string().nullable(),
+});
+
+/** A stage as a row of the shelf. */
+export const stageRowSchema = z.strictObject({
+  id: idSchema,
+  name: z.string(),
+  revision: revisionSchema,
+  updatedAt: z.iso.datetime(),
+  topology: z.string(),
+  inputVoltage: z.strictObject({ min: z.number(), max: z.number() }),
+  outputVoltage: z.number(),
+  outputCurrent: z.number(),
+  summary: stageSummarySchema,
+});
+export type StageRow = z.infer<typeof stageRowSchema>;
+
+export const projectSchema = z.strictObject({ id: idSchema, name: nameSchema, stages: z.array(stageRowSchema) });
+export type Project = z.infer<typeof projectSchema>;
+
+export const shelfSchema = z.strictObject({ projects: z.array(projectSchema) });
+
+/** A stage with its document. */
+export const stageRecordSchema = z.strictObject({
+  id: idSchema,
+  projectId: idSchema,
+  projectName: z.string(),
+  revision: revisionSchema,
+  updatedAt: z.iso.datetime(),
+  document: stageSchema,
+});
+export type StageRecord = z.infer<typeof stageRecordSchema>;
+
+export const namedSchema = z.strictObject({ name: nameSchema });
+export const newStageSchema = z.strictObject({ document: stageSchema });
+export const saveStageSchema = z.strictObject({
+  /** The revision the edit began from. */
+  revision: revisionSchema,
+  document: stageSchema,
+});
+
+export const healthSchema = z.strictObject({
+  status: z.enum(['ok', 'degraded']),
+  database: z.enum(['reachable', 'unreachable']),
+});
+
+/** RFC 9457 problem details, with the field the problem is about. */
+export const apiProblemSchema = z.looseObject({
+  type: z.string(),
+  title: z.string(),
+  status: z.int(),
+  detail: z.string(),
+  path: z.string().optional(),
+});
+export type ApiProblem = z.infer<typeof apiProblemSchema>;
+
+/** The answer to saving over a newer revision: both versions, so that nothing is lost. */
+export const conflictSchema = apiProblemSchema.extend({ current: stageRecordSchema, yours: stageSchema });

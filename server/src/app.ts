@@ -1,0 +1,124 @@
+import { join } from 'node:path';
+import express, { type ErrorRequestHandler, type Express } from 'express';
+import helmet from 'helmet';
+import type { Logger } from 'pino';
+import { pinoHttp } from 'pino-http';
+import { healthSchema, STAGE_TEXT_LIMIT, stageJsonSchema } from '@yundro/core';
+import { answer } from './answers.js';
+import { ApiError, CATALOGUE, type ProblemType } from './catalogue.js';
+import { isReachable, saysUnreachable, type Database } from './database.js';
+import { hostCheck, sameOrigin } from './guards.js';
+import { projectRoutes } from './routes/projects.js';
+import { stageRoutes } from './routes/stages.js';
+import { StageStore } from './stageStore.js';
+import { StageSummaries } from './stageSummary.js';
+
+export interface AppOptions {
+  readonly database: Database;
+  readonly logger: Logger;
+  /** Host names served beside the loopback ones. */
+  readonly allowedHosts?: readonly string[];
+  /** Folder of the built interface; left out, only the API is served. */
+  readonly webFolder?: string;
+}
+
+/** The Express application: the API under /api, and the interface everywhere else. */
+export function createApp({ database, logger, allowedHosts = [], webFolder }: AppOptions): Express {
+  const app = express();
+  app.disable('x-powered-by');
+  app.use(pinoHttp({ logger, autoLogging: { ignore: (request) => !(request.url ?? '').startsWith('/api') } }));
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: {
+          defaultSrc: ["'self'"],
+          scriptSrc: ["'self'"],
+          workerSrc: ["'self'"],
+          // Chart.js and KaTeX set element styles; no style text is taken from anywhere else.
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          imgSrc: ["'self'", 'data:'],
+          fontSrc: ["'self'", 'data:'],
+          connectSrc: ["'self'"],
+          objectSrc: ["'none'"],
+          baseUri: ["'none'"],
+          formAction: ["'self'"],
+          frameAncestors: ["'none'"],
+        },
+      },
+      // Served over plain HTTP on loopback: a promise of HTTPS would lock the designer out.
+      strictTransportSecurity: false,
+    }),
+  );
+  app.use(hostCheck(allowedHosts));
+
+  const api = express.Router();
+  const store = new StageStore(database);
+  api.use(sameOrigin);
+  api.use((_request, response, next) => {
+    response.setHeader('Cache-Control', 'no-store');
+    next();
+  });
+  api.use(express.json({ limit: STAGE_TEXT_LIMIT, strict: true }));
+  api.get('/health', async (_request, response) => {
+    const reachable = await isReachable(database);
+    answer(
+      response,
+      healthSchema,
+      reachable ? { status: 'ok', database: 'reachable' } : { status: 'degraded', database: 'unreachable' },
+      reachable ? 200 : 503,
+    );
+  });
+  api.get('/stage-schema', (_request, response) => {
+    response.json(stageJsonSchema());
+  });
+  api.use('/projects', projectRoutes(store, new StageSummaries()));
+  api.use('/stages', stageRoutes(store));
+  api.use((request) => {
+    throw new ApiError('not-found', `There is nothing at ${request.method} ${request.originalUrl}.`);
+  });
+  app.use('/api', api);
+
+  if (webFolder !== undefined) {
+    app.use(express.static(webFolder, { index: false, maxAge: '1h' }));
+    app.get('/{*splat}', (_request, response) => {
+      response.setHeader('Cache-Control', 'no-cache');
+      response.sendFile(join(webFolder, 'index.html'));
+    });
+  }
+  app.use(problemAnswers(logger));
+  return app;
+}
+
+/** What went wrong, as one of the catalogue's problems. */
+function asApiError(error: unknown): ApiError | undefined {
+  if (error instanceof ApiError) return error;
+  if (saysUnreachable(error)) {
+    return new ApiError('database-unreachable', 'The database is not answering; what you typed is kept here and is saved when it is back.');
+  }
+  const type = error instanceof Error && 'type' in error ? error.type : undefined;
+  if (type === 'entity.too.large') return new ApiError('too-large', `A request may hold at most ${String(STAGE_TEXT_LIMIT / 1e6)} MB.`);
+  if (type === 'entity.parse.failed') return new ApiError('not-json', 'The body of the request is not complete JSON.');
+  if (type === 'encoding.unsupported' || type === 'charset.unsupported' || type === 'request.aborted') {
+    return new ApiError('invalid-request', 'The body of the request cannot be read.');
+  }
+  return undefined;
+}
+
+function problemAnswers(logger: Logger): ErrorRequestHandler {
+  return (error: unknown, request, response, next) => {
+    if (response.headersSent) {
+      next(error);
+      return;
+    }
+    const known = asApiError(error);
+    if (!known) logger.error({ err: error, requestId: request.id }, 'a request failed inside');
+    const { type, detail, members } =
+      known ?? new ApiError('internal-failure', `Something went wrong inside; the log has it under request ${String(request.id)}.`);
+    const { status, title } = CATALOGUE[type satisfies ProblemType];
+    response
+      .status(status)
+      .type('application/problem+json')
+      .send(JSON.stringify({ type: `/problems/${type}`, title, status, detail, ...members }));
+  };
+}

@@ -1,0 +1,49 @@
+import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
+import { migrate } from 'drizzle-orm/node-postgres/migrator';
+import { sql } from 'drizzle-orm';
+import pg from 'pg';
+import type { Logger } from 'pino';
+
+export type Database = NodePgDatabase & { readonly $client: pg.Pool };
+
+/** How long a request waits for a connection before it is answered with 503, ms. */
+const CONNECT_TIMEOUT = 3000;
+
+/** Open a pool of connections. A connection lost while idle is logged and replaced by the pool on the next request. */
+export function openDatabase(url: string, logger: Logger): Database {
+  const pool = new pg.Pool({ connectionString: url, max: 8, connectionTimeoutMillis: CONNECT_TIMEOUT });
+  pool.on('error', (error) => {
+    logger.warn({ err: error }, 'a database connection was lost');
+  });
+  return drizzle(pool);
+}
+
+/** Bring the database to the present tables. Harmless when it already is. */
+export async function migrateDatabase(database: Database): Promise<void> {
+  await migrate(database, { migrationsFolder: new URL('../drizzle', import.meta.url).pathname });
+}
+
+/** Whether the database answers. */
+export async function isReachable(database: Database): Promise<boolean> {
+  try {
+    await database.execute(sql`select 1`);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+/** SQLSTATE classes that mean "the database is not there": connection, shutdown, start-up, too many connections. */
+const UNREACHABLE_STATES = /^(08|57P|53300)/;
+const UNREACHABLE_CODES = new Set(['ECONNREFUSED', 'ECONNRESET', 'ENOENT', 'EPIPE', 'ETIMEDOUT', 'EHOSTUNREACH']);
+
+/** Whether an error says that the database is away, looking through the causes it is wrapped in. */
+export function saysUnreachable(error: unknown): boolean {
+  for (let cause = error; cause instanceof Error; cause = cause.cause) {
+    const code = 'code' in cause ? String(cause.code) : '';
+    if (UNREACHABLE_CODES.has(code) || UNREACHABLE_STATES.test(code)) return true;
+    if (/timeout exceeded when trying to connect|Connection terminated/i.test(cause.message)) return true;
+    if (cause instanceof AggregateError && cause.errors.some(saysUnreachable)) return true;
+  }
+  return false;
+}

@@ -1,0 +1,30 @@
+import { Router } from 'express';
+import { saveStageSchema, stageRecordSchema } from '@yundro/core';
+import { answer, bodyOf, idOf } from '../answers.js';
+import type { StageStore } from '../stageStore.js';
+
+/** /api/stages: one stage at a time. */
+export function stageRoutes(store: StageStore): Router {
+  const router = Router();
+  router.get('/:id', async (request, response) => {
+    answer(response, stageRecordSchema, await store.stage(idOf(request)));
+  });
+  router.put('/:id', async (request, response) => {
+    const { revision, document } = bodyOf(request, saveStageSchema);
+    answer(response, stageRecordSchema, await store.saveStage(idOf(request), revision, document));
+  });
+  router.delete('/:id', async (request, response) => {
+    await store.setStageDeleted(idOf(request), true);
+    response.status(204).end();
+  });
+  router.post('/:id/restore', async (request, response) => {
+    await store.setStageDeleted(idOf(request), false);
+    response.status(204).end();
+  });
+  router.post('/:id/duplicate', async (request, response) => {
+    const { document, projectId } = await store.stage(idOf(request));
+    const copy = { ...document, name: `${document.name} copy`.slice(0, 120) };
+    answer(response, stageRecordSchema, await store.createStage(projectId, copy), 201);
+  });
+  return router;
+}
