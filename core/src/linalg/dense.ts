@@ -13,14 +13,15 @@ export function multiply(
   inner: number,
   columns: number,
 ): Float64Array {
+  // `as number` instead of a default: every index is in range, and the inner loop runs a million times per stage.
   for (let i = 0; i < rows; i += 1) {
-    for (let j = 0; j < columns; j += 1) out[i * columns + j] = 0;
+    const rowStart = i * columns;
+    for (let j = 0; j < columns; j += 1) out[rowStart + j] = 0;
     for (let k = 0; k < inner; k += 1) {
-      const factor = a[i * inner + k] ?? 0;
+      const factor = a[i * inner + k] as number;
       if (factor === 0) continue;
-      for (let j = 0; j < columns; j += 1) {
-        out[i * columns + j] = (out[i * columns + j] ?? 0) + factor * (b[k * columns + j] ?? 0);
-      }
+      const from = k * columns;
+      for (let j = 0; j < columns; j += 1) out[rowStart + j] = (out[rowStart + j] as number) + factor * (b[from + j] as number);
     }
   }
   return out;
@@ -34,7 +35,7 @@ export function product(a: Float64Array, b: Float64Array, rows: number, inner: n
 /** The scalar product of two vectors of the same length. */
 export function dot(a: Float64Array, b: Float64Array): number {
   let sum = 0;
-  for (let i = 0; i < a.length; i += 1) sum += (a[i] ?? 0) * (b[i] ?? 0);
+  for (let i = 0; i < a.length; i += 1) sum += (a[i] as number) * (b[i] as number);
   return sum;
 }
 
@@ -46,7 +47,7 @@ export function bilinear(a: Float64Array, w: Float64Array, b: Float64Array): num
     const left = a[i] ?? 0;
     if (left === 0) continue;
     let row = 0;
-    for (let j = 0; j < n; j += 1) row += (w[i * n + j] ?? 0) * (b[j] ?? 0);
+    for (let j = 0; j < n; j += 1) row += (w[i * n + j] as number) * (b[j] as number);
     sum += left * row;
   }
   return sum;

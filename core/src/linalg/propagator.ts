@@ -1,11 +1,16 @@
 import { identity, multiply } from './dense.js';
 
-/** Largest norm of K·h at which the Taylor series below is exact to rounding. */
-const SERIES_NORM = 0.25;
-/** Terms of the series: 0.25^15 / 15! is below 1e-21. */
-const SERIES_TERMS = 14;
+/** Largest norm of K·h at which the series below is exact to rounding: 0.7^16 / 17! is below 1e-17. */
+const SERIES_NORM = 0.7;
+/** Coefficients 1/(k+1)! of ∫e^{Xs}ds = Σ X^k/(k+1)!, k = 0 to 15, evaluated in four blocks of four. */
+const SERIES = Float64Array.from({ length: 16 }, (_, k) => {
+  let factorial = 1;
+  for (let m = 2; m <= k + 1; m += 1) factorial *= m;
+  return 1 / factorial;
+});
 /** Doublings beyond which a matrix is too stiff for the interval to mean anything (2^60 time constants). */
 const MAX_DOUBLINGS = 60;
+const BALANCING_PASSES = 4;
 
 /** The solution of dz/dt = K z over an interval h, and its integral. */
 export interface Propagator {
@@ -13,16 +18,60 @@ export interface Propagator {
   readonly phi: Float64Array;
   /** ∫₀ʰ e^{Ks} ds, n × n. */
   readonly gamma: Float64Array;
+  /** e^{Kh/2^j} − I at index j, down to the step of the series; only index 0 unless `levels` was asked for. */
+  readonly excess: readonly Float64Array[];
+}
+
+/**
+ * Powers of two that, as scales of the states, bring rows and columns of K to like size (volts beside amperes through a
+ * fraction of a nanohenry differ by many orders). A state without a row of its own, such as the constant one, is scaled
+ * until its column no longer counts.
+ */
+function balancing(k: Float64Array, n: number): Float64Array {
+  const scale = new Float64Array(n).fill(1);
+  for (let pass = 0; pass < BALANCING_PASSES; pass += 1) {
+    for (let i = 0; i < n; i += 1) {
+      let row = 0;
+      let column = 0;
+      for (let j = 0; j < n; j += 1) {
+        if (j === i) continue;
+        row += Math.abs(k[i * n + j] as number) * (scale[j] as number);
+        column += Math.abs(k[j * n + i] as number) / (scale[j] as number);
+      }
+      const own = scale[i] as number;
+      row /= own;
+      column *= own;
+      if (column === 0) continue;
+      const change = row === 0 ? 2 ** -20 : 2 ** Math.round(0.5 * Math.log2(row / column));
+      scale[i] = own * change;
+    }
+  }
+  return scale;
 }
 
 function infinityNorm(k: Float64Array, n: number): number {
   let norm = 0;
   for (let i = 0; i < n; i += 1) {
     let sum = 0;
-    for (let j = 0; j < n; j += 1) sum += Math.abs(k[i * n + j] ?? 0);
+    for (let j = 0; j < n; j += 1) sum += Math.abs(k[i * n + j] as number);
     norm = Math.max(norm, sum);
   }
   return norm;
+}
+
+/** Undo the balancing of a result, in place. */
+function unbalanced(a: Float64Array, scale: Float64Array, n: number): Float64Array {
+  for (let i = 0; i < n; i += 1) {
+    for (let j = 0; j < n; j += 1) a[i * n + j] = ((a[i * n + j] as number) * (scale[i] as number)) / (scale[j] as number);
+  }
+  return a;
+}
+
+/** out = 2a + f·a, the doubling of either F or G. */
+function doubled(out: Float64Array, f: Float64Array, a: Float64Array, n: number): Float64Array {
+  multiply(out, f, a, n, n, n);
+  for (let i = 0; i < out.length; i += 1) out[i] = (out[i] as number) + 2 * (a[i] as number);
+  return out;
 }
 
 /**
@@ -32,85 +81,130 @@ function infinityNorm(k: Float64Array, n: number): number {
  * the digits of a small step against the one it stands beside. K may be singular (integrators, projections).
  * Method: C. Moler, C. Van Loan, Nineteen Dubious Ways to Compute the Exponential of a Matrix, SIAM Review 45 (2003),
  * method 3 (scaling and squaring).
+ *
+ * @param levels at least this many halvings are kept in `excess`, for states inside the interval.
  */
-export function propagator(k: Float64Array, n: number, h: number): Propagator {
-  const norm = infinityNorm(k, n) * h;
-  let doublings = norm > SERIES_NORM ? Math.ceil(Math.log2(norm / SERIES_NORM)) : 0;
-  doublings = Math.min(doublings, MAX_DOUBLINGS);
-  const step = h / 2 ** doublings;
+export function propagator(k: Float64Array, n: number, h: number, levels = 0): Propagator {
   const size = n * n;
-  let term: Float64Array = identity(n);
-  for (let i = 0; i < size; i += 1) term[i] = (term[i] ?? 0) * step;
-  let g: Float64Array = term.slice();
+  const scale = balancing(k, n);
+  const x = new Float64Array(size);
+  for (let i = 0; i < n; i += 1) {
+    for (let j = 0; j < n; j += 1) x[i * n + j] = ((k[i * n + j] as number) * h * (scale[j] as number)) / (scale[i] as number);
+  }
+  const norm = infinityNorm(x, n);
+  const needed = norm > SERIES_NORM ? Math.ceil(Math.log2(norm / SERIES_NORM)) : 0;
+  const doublings = Math.min(Math.max(needed, levels), MAX_DOUBLINGS);
+  const shrink = 2 ** -doublings;
+  for (let i = 0; i < size; i += 1) x[i] = (x[i] as number) * shrink;
+
+  // p(X) = Σ X^k/(k+1)! in blocks of four powers, by Horner's rule in X⁴ (Paterson and Stockmeyer).
+  const x2 = multiply(new Float64Array(size), x, x, n, n, n);
+  const x3 = multiply(new Float64Array(size), x2, x, n, n, n);
+  const x4 = multiply(new Float64Array(size), x2, x2, n, n, n);
+  let sum: Float64Array = new Float64Array(size);
   let scratch: Float64Array = new Float64Array(size);
-  for (let order = 1; order <= SERIES_TERMS; order += 1) {
-    multiply(scratch, term, k, n, n, n);
-    const factor = step / (order + 1);
-    for (let i = 0; i < size; i += 1) {
-      scratch[i] = (scratch[i] ?? 0) * factor;
-      g[i] = (g[i] ?? 0) + (scratch[i] ?? 0);
+  for (let block = 3; block >= 0; block -= 1) {
+    if (block < 3) {
+      multiply(scratch, sum, x4, n, n, n);
+      [sum, scratch] = [scratch, sum];
     }
-    [term, scratch] = [scratch, term];
+    const [c0, c1, c2, c3] = SERIES.subarray(4 * block, 4 * block + 4) as unknown as [number, number, number, number];
+    for (let i = 0; i < size; i += 1) {
+      sum[i] = (sum[i] as number) + c1 * (x[i] as number) + c2 * (x2[i] as number) + c3 * (x3[i] as number);
+    }
+    for (let i = 0; i < n; i += 1) sum[i * n + i] = (sum[i * n + i] as number) + c0;
   }
-  let f = multiply(new Float64Array(size), k, g, n, n, n);
+  let f = multiply(new Float64Array(size), x, sum, n, n, n);
+  let g = sum;
+  const step = h * shrink;
+  for (let i = 0; i < size; i += 1) g[i] = (g[i] as number) * step;
+  const kept: Float64Array[] = [];
   for (let d = 0; d < doublings; d += 1) {
-    multiply(scratch, f, g, n, n, n);
-    for (let i = 0; i < size; i += 1) scratch[i] = (scratch[i] ?? 0) + 2 * (g[i] ?? 0);
+    doubled(scratch, f, g, n);
     [g, scratch] = [scratch, g];
-    multiply(scratch, f, f, n, n, n);
-    for (let i = 0; i < size; i += 1) scratch[i] = (scratch[i] ?? 0) + 2 * (f[i] ?? 0);
-    [f, scratch] = [scratch, f];
+    if (levels > 0) {
+      kept.push(f);
+      f = doubled(new Float64Array(size), f, f, n);
+    } else {
+      doubled(scratch, f, f, n);
+      [f, scratch] = [scratch, f];
+    }
   }
-  for (let i = 0; i < n; i += 1) f[i * n + i] = (f[i * n + i] ?? 0) + 1;
-  return { phi: f, gamma: g };
+  const excess = [f, ...kept.reverse()].map((one) => unbalanced(one, scale, n));
+  const phi = f.slice();
+  for (let i = 0; i < n; i += 1) phi[i * n + i] = (phi[i * n + i] as number) + 1;
+  return { phi, gamma: unbalanced(g, scale, n), excess };
 }
+
+/** Gauss-Legendre nodes and weights on [0, 1], eight points: exact for polynomials to degree 15. */
+const GAUSS = [
+  [0.019855071751231884, 0.05061426814518813],
+  [0.10166676129318664, 0.11119051722668724],
+  [0.2372337950418355, 0.15685332293894363],
+  [0.4082826787521751, 0.18134189168918100],
+] as const;
+const GAUSS_NODES: readonly (readonly [number, number])[] = [...GAUSS, ...GAUSS.map(([x, w]) => [1 - x, w] as const)];
+const VECTOR_TERMS = 16;
 
 /**
  * The second moment ∫₀ʰ z zᵀ dt of the solution of dz/dt = K z from z0: every average of a product of two waveforms,
  * RMS values and powers among them, is a bilinear form in it.
  *
- * Series of W' = K W + W Kᵀ + z0 z0ᵀ on a short step, then W(2h) = W(h) + e^{Kh} W(h) e^{Kᵀh}.
+ * On the short step of the propagator by Gauss-Legendre points of the exact solution, then W(2h) = W(h) + e^{Kh} W(h) e^{Kᵀh}
+ * with the propagator's own e^{Kh/2^j} − I.
+ *
+ * @param excess as kept by `propagator(…, levels)` for the same K and h.
  */
-export function secondMoment(k: Float64Array, n: number, h: number, z0: Float64Array): Float64Array {
-  const norm = 2 * infinityNorm(k, n) * h;
-  const doublings = Math.min(MAX_DOUBLINGS, norm > SERIES_NORM ? Math.ceil(Math.log2(norm / SERIES_NORM)) : 0);
+export function secondMoment(k: Float64Array, n: number, h: number, z0: Float64Array, excess: readonly Float64Array[]): Float64Array {
+  const doublings = excess.length - 1;
   const step = h / 2 ** doublings;
-  const size = n * n;
-  const term = new Float64Array(size);
-  for (let i = 0; i < n; i += 1) for (let j = 0; j < n; j += 1) term[i * n + j] = (z0[i] ?? 0) * (z0[j] ?? 0) * step;
-  const w = term.slice();
-  const left = new Float64Array(size);
-  for (let order = 1; order <= SERIES_TERMS; order += 1) {
-    multiply(left, k, term, n, n, n);
-    const factor = step / (order + 1);
+  // Taylor vectors (K·step)^m z0 / m! of the short step.
+  const terms: Float64Array[] = [z0];
+  for (let m = 1; m < VECTOR_TERMS; m += 1) {
+    const next = multiply(new Float64Array(n), k, terms[m - 1] as Float64Array, n, n, 1);
+    for (let i = 0; i < n; i += 1) next[i] = ((next[i] as number) * step) / m;
+    terms.push(next);
+  }
+  const w = new Float64Array(n * n);
+  const z = new Float64Array(n);
+  for (const [node, weight] of GAUSS_NODES) {
+    z.fill(0);
+    for (let m = VECTOR_TERMS - 1; m >= 0; m -= 1) {
+      const term = terms[m] as Float64Array;
+      for (let i = 0; i < n; i += 1) z[i] = (z[i] as number) * node + (term[i] as number);
+    }
     for (let i = 0; i < n; i += 1) {
-      for (let j = 0; j < n; j += 1) {
-        // term is symmetric, so term · Kᵀ is the transpose of K · term.
-        const value = ((left[i * n + j] ?? 0) + (left[j * n + i] ?? 0)) * factor;
-        term[i * n + j] = value;
-        w[i * n + j] = (w[i * n + j] ?? 0) + value;
-      }
+      const left = weight * step * (z[i] as number);
+      for (let j = 0; j < n; j += 1) w[i * n + j] = (w[i * n + j] as number) + left * (z[j] as number);
     }
   }
-  if (doublings === 0) return w;
-  const shortStep = propagator(k, n, step).phi;
-  // F = e^{Kh} − I, doubled as in `propagator`; e^{Kh} W e^{Kᵀh} = W + F W + (F W)ᵀ + F W Fᵀ.
-  let f: Float64Array = shortStep;
-  for (let i = 0; i < n; i += 1) f[i * n + i] = (f[i * n + i] ?? 0) - 1;
-  let scratch: Float64Array = new Float64Array(size);
-  for (let d = 0; d < doublings; d += 1) {
-    multiply(left, f, w, n, n, n);
+  const fw = new Float64Array(n * n);
+  for (let d = doublings; d > 0; d -= 1) {
+    const f = excess[d] as Float64Array;
+    // e^{Kh} W e^{Kᵀh} = W + F W + (F W)ᵀ + F W Fᵀ.
+    multiply(fw, f, w, n, n, n);
     for (let i = 0; i < n; i += 1) {
-      for (let j = 0; j < n; j += 1) {
+      for (let j = 0; j <= i; j += 1) {
         let both = 0;
-        for (let m = 0; m < n; m += 1) both += (left[i * n + m] ?? 0) * (f[j * n + m] ?? 0);
-        scratch[i * n + j] = 2 * (w[i * n + j] ?? 0) + (left[i * n + j] ?? 0) + (left[j * n + i] ?? 0) + both;
+        for (let m = 0; m < n; m += 1) both += (fw[i * n + m] as number) * (f[j * n + m] as number);
+        const value = 2 * (w[i * n + j] as number) + (fw[i * n + j] as number) + (fw[j * n + i] as number) + both;
+        w[i * n + j] = value;
+        w[j * n + i] = value;
       }
     }
-    w.set(scratch);
-    multiply(scratch, f, f, n, n, n);
-    for (let i = 0; i < size; i += 1) scratch[i] = (scratch[i] ?? 0) + 2 * (f[i] ?? 0);
-    [f, scratch] = [scratch, f];
   }
   return w;
+}
+
+/** Exact states at 2^levels + 1 equally spaced instants of the interval, from the propagator's kept halvings. */
+export function statesWithin(z0: Float64Array, n: number, levels: number, excess: readonly Float64Array[]): readonly Float64Array[] {
+  const f = excess[levels] ?? identity(n);
+  const states: Float64Array[] = [z0];
+  for (let k = 1; k <= 2 ** levels; k += 1) {
+    const before = states[k - 1] as Float64Array;
+    const next = multiply(new Float64Array(n), f, before, n, n, 1);
+    for (let i = 0; i < n; i += 1) next[i] = (next[i] as number) + (before[i] as number);
+    states.push(next);
+  }
+  return states;
 }

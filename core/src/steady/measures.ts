@@ -1,33 +1,34 @@
 import { bilinear, dot, product } from '../linalg/dense.js';
-import { propagator, secondMoment } from '../linalg/propagator.js';
+import { propagator, secondMoment, statesWithin } from '../linalg/propagator.js';
 import type { PeriodicSolution, Segment } from './periodic.js';
 import type { Signal } from './signal.js';
 
-/** Grid on which extremes are first looked for, per segment; each is then refined on its own cubic. */
-const GRID = 16;
+/** Halvings of a segment on which extremes are first looked for; each is then refined on its own cubic. */
+const LEVELS = 4;
+const GRID = 2 ** LEVELS;
 
-const moments = new WeakMap<Segment, Float64Array>();
-const grids = new WeakMap<Segment, readonly Float64Array[]>();
-
-function momentOf(segment: Segment): Float64Array {
-  const known = moments.get(segment);
-  if (known) return known;
-  const made = secondMoment(segment.equations.dynamics, segment.equations.order + 1, segment.duration, segment.initial);
-  moments.set(segment, made);
-  return made;
+/** What is worked out once per segment, however many figures are measured on it. */
+interface SegmentDetail {
+  /** ∫ z zᵀ dt over the segment. */
+  readonly moment: Float64Array;
+  /** Exact states at GRID + 1 equally spaced instants. */
+  readonly grid: readonly Float64Array[];
 }
 
-/** Exact states at GRID+1 equally spaced instants of a segment. */
-function gridOf(segment: Segment): readonly Float64Array[] {
-  const known = grids.get(segment);
+/** Keyed by the state at the start: phases that are copies of each other share it. */
+const details = new WeakMap<Float64Array, SegmentDetail>();
+
+function detailOf({ equations, duration, initial }: Segment): SegmentDetail {
+  const known = details.get(initial);
   if (known) return known;
-  const size = segment.equations.order + 1;
-  const { phi } = propagator(segment.equations.dynamics, size, segment.duration / GRID);
-  const states: Float64Array[] = [segment.initial];
-  for (let k = 1; k < GRID; k += 1) states.push(product(phi, states[k - 1] ?? segment.initial, size, size, 1));
-  states.push(segment.final);
-  grids.set(segment, states);
-  return states;
+  const size = equations.order + 1;
+  const { excess } = propagator(equations.dynamics, size, duration, LEVELS);
+  const made = {
+    moment: secondMoment(equations.dynamics, size, duration, initial, excess),
+    grid: statesWithin(initial, size, LEVELS, excess),
+  };
+  details.set(initial, made);
+  return made;
 }
 
 /** What each segment adds to the average of a waveform. */
@@ -37,7 +38,7 @@ export function averageShares(solution: PeriodicSolution, signal: Signal): reado
 
 /** What each segment adds to the average of the product of two waveforms. */
 export function productShares(solution: PeriodicSolution, a: Signal, b: Signal): readonly number[] {
-  return solution.segments.map((s) => bilinear(a(s.equations), momentOf(s), b(s.equations)) / solution.period);
+  return solution.segments.map((s) => bilinear(a(s.equations), detailOf(s).moment, b(s.equations)) / solution.period);
 }
 
 const total = (shares: readonly number[]): number => shares.reduce((sum, share) => sum + share, 0);
@@ -104,7 +105,7 @@ export function extremes(solution: PeriodicSolution, signal: Signal): Extremes {
     const size = segment.equations.order + 1;
     const slopeRow = product(row, segment.equations.dynamics, 1, size, size);
     const step = segment.duration / GRID;
-    const states = gridOf(segment);
+    const states = detailOf(segment).grid;
     for (let k = 0; k < states.length; k += 1) {
       const state = states[k];
       if (!state) continue;
@@ -150,7 +151,7 @@ export function points(solution: PeriodicSolution, signal: Signal): Points {
   for (const segment of solution.segments) {
     if (segment.duration === 0) continue;
     const row = signal(segment.equations);
-    gridOf(segment).forEach((state, k) => {
+    detailOf(segment).grid.forEach((state, k) => {
       time.push(segment.start + (segment.duration * k) / GRID);
       value.push(dot(row, state));
     });

@@ -71,6 +71,7 @@ export function operatingPoint(complete: CompleteStage, condition: OperatingCond
   const result = solvePeriodic({
     circuit: powerStage.circuit,
     phases: powerStage.phases,
+    rotation: powerStage.rotation,
     period,
     control:
       fixedDuty === undefined

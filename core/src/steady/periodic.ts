@@ -1,5 +1,5 @@
 import type { Circuit } from '../circuit/elements.js';
-import { stateEquations, type StateEquations } from '../circuit/stateEquations.js';
+import { stateEquations, stateLayout, type StateEquations } from '../circuit/stateEquations.js';
 import { dot, multiply, product, solveSquare } from '../linalg/dense.js';
 import { propagator } from '../linalg/propagator.js';
 import { instantAt, intervalSpan, type DiodeOutcome, type PhaseSchedule } from './schedule.js';
@@ -27,8 +27,19 @@ export interface PeriodicSolution {
   readonly iterations: number;
 }
 
+/**
+ * Interleaved phases are copies of each other, one after another in time: after 1/order of the period the circuit stands
+ * as at its start, with every phase in the place of the one before it. Only that share of the period is then solved.
+ */
+export interface Rotation {
+  readonly order: number;
+  /** Element and node names of each phase to those of the phase that follows it by period/order; others stay. */
+  readonly next: ReadonlyMap<string, string>;
+}
+
 export interface PeriodicProblem {
   readonly circuit: Circuit;
+  readonly rotation: Rotation;
   readonly phases: readonly PhaseSchedule[];
   /** s */
   readonly period: number;
@@ -44,8 +55,11 @@ export type PeriodicResult =
 
 const MAX_ITERATIONS = 40;
 const MAX_OUTCOME_CHANGES = 8;
-/** Newton stops when instants move by less than this fraction of a period and states by less than it of their size. */
-const CONVERGED = 1e-11;
+/**
+ * Newton stops when instants move by less than this fraction of a period and states by less than it of their size; the step
+ * is still taken, and as the method converges quadratically what remains is about its square.
+ */
+const CONVERGED = 1e-7;
 /** A current counts as negative below this fraction of the largest current in the interval. */
 const CURRENT_SIGN = 1e-9;
 
@@ -61,7 +75,9 @@ interface Event {
   readonly idle: boolean;
 }
 
+/** An unknown instant at which a diode current reaches zero, shared by phases that are copies of each other. */
 interface Guard {
+  /** First of the phases that share it. */
   readonly phase: number;
   readonly interval: number;
 }
@@ -77,9 +93,12 @@ function conductingIn(phase: PhaseSchedule, interval: number, idle: boolean, out
   return [...here.closed, ...diodes];
 }
 
-/** Intervals of the first phase in which diodes decide, with the outcome assumed for each. */
-function guardsOf(phases: readonly PhaseSchedule[], outcomes: readonly DiodeOutcome[]): readonly Guard[] {
-  return phases.flatMap((_, phase) =>
+/** Phases that are not copies of each other: the first of every set of copies. */
+const distinctPhases = ({ phases, rotation }: PeriodicProblem): number => phases.length / rotation.order;
+
+/** The unknown instants: one for each distinct phase and each interval whose diodes go idle. */
+function guardsOf(problem: PeriodicProblem, outcomes: readonly DiodeOutcome[]): readonly Guard[] {
+  return Array.from({ length: distinctPhases(problem) }, (_, phase) => phase).flatMap((phase) =>
     outcomes.flatMap((outcome, interval) => (outcome.endsWith('then-idle') ? [{ phase, interval }] : [])),
   );
 }
@@ -160,7 +179,7 @@ function newton(
   warm: Warm | undefined,
 ): Attempt {
   const { phases, control } = problem;
-  const guards = guardsOf(phases, outcomes);
+  const guards = guardsOf(problem, outcomes);
   const regulated = control.kind === 'regulated';
   let duty = control.kind === 'duty' ? control.duty : (warm?.duty ?? control.guess);
   const instants = guards.map(({ phase, interval }) => {
@@ -168,7 +187,8 @@ function newton(
     const known = warm?.instants.get(interval);
     return clamp(known ?? (span.from + span.to) / 2, span.from + 1e-6, span.to - 1e-9);
   });
-  let x: Float64Array | undefined;
+  // With the instants held the period is an affine map: its fixed point is where the search starts.
+  let x: Float64Array | undefined = affineStart(alongPeriod(problem, outcomes, guards, duty, instants, undefined, configurations));
   for (let iteration = 1; iteration <= MAX_ITERATIONS; iteration += 1) {
     const pass = alongPeriod(problem, outcomes, guards, duty, instants, x, configurations);
     const { order } = pass;
@@ -197,14 +217,22 @@ function newton(
       ...instantSteps.map(Math.abs),
       ...step.subarray(0, order).map((value) => Math.abs(value) / size),
     );
-    if (held === 1 && (moved < CONVERGED || (!regulated && guards.length === 0))) {
-      const last = alongPeriod(problem, outcomes, guards, duty, instants, x, configurations);
+    if (held === 1 && moved < CONVERGED) {
+      const last = expanded(problem, alongPeriod(problem, outcomes, guards, duty, instants, x, configurations, false));
       const outside = guards.some(({ phase, interval }, g) => (instants[g] ?? 0) < intervalSpan(phases[phase] ?? noPhase(), interval, duty).from);
       if (outside) return failed('a diode would stop before it starts', iteration, duty);
       return { converged: true, reason: '', iterations: iteration, duty, instants, segments: last.segments, spans: last.spans };
     }
   }
   return failed('the search for the steady state did not settle', MAX_ITERATIONS, duty);
+}
+
+function affineStart({ order, x, residual, jacobian }: Pass): Float64Array {
+  const unknowns = residual.length;
+  const block = new Float64Array(order * order);
+  for (let i = 0; i < order; i += 1) block.set(jacobian.subarray(i * unknowns, i * unknowns + order), i * order);
+  const step = solveSquare(block, residual.slice(0, order).map((r) => -r), order);
+  return x.map((value, i) => value + (step[i] ?? 0));
 }
 
 function failed(reason: string, iterations: number, duty: number): Attempt {
@@ -250,7 +278,7 @@ function eventsOf(
       own.push({ local, tau: fraction(phase.offset + local), perDuty: interval.start.perDuty, guard: -1, phase: p, interval: i, idle: false });
     });
     guards.forEach((guard, g) => {
-      if (guard.phase !== p) return;
+      if (guard.phase !== p % distinctPhases(problem)) return;
       const local = instants[g] ?? 0;
       own.push({ local, tau: fraction(phase.offset + local), perDuty: 0, guard: g, phase: p, interval: guard.interval, idle: true });
     });
@@ -274,9 +302,13 @@ function alongPeriod(
   instants: readonly number[],
   start: Float64Array | undefined,
   configurations: Map<string, StateEquations>,
+  sensitivities = true,
 ): Pass {
-  const { phases, period, control } = problem;
-  const { events, opening } = eventsOf(problem, guards, duty, instants);
+  const { phases, control, rotation } = problem;
+  const period = problem.period;
+  const share = period / rotation.order;
+  const { events: all, opening } = eventsOf(problem, guards, duty, instants);
+  const events = all.filter((event) => event.tau < 1 / rotation.order);
   const state = opening.map((o) => ({ ...o }));
 
   const configuration = (): StateEquations => {
@@ -320,9 +352,9 @@ function alongPeriod(
     const event = events[e];
     if (equations.entry) {
       z = product(equations.entry, z, size, size, 1);
-      s = product(equations.entry, s, size, size, unknowns);
+      if (sensitivities) s = product(equations.entry, s, size, size, unknowns);
     }
-    const endTime = (event?.tau ?? 1) * period;
+    const endTime = event ? event.tau * period : share;
     const endGradient = new Float64Array(unknowns);
     if (event) {
       if (event.guard >= 0) endGradient[order + event.guard] = period;
@@ -333,13 +365,14 @@ function alongPeriod(
     const final = product(phi, z, size, size, 1);
     const integral = product(gamma, z, size, size, 1);
     const rate = product(equations.dynamics, final, size, size, 1);
-    const sFinal = multiply(new Float64Array(size * unknowns), phi, s, size, size, unknowns);
-    for (let j = 0; j < unknowns; j += 1) {
+    const sFinal = new Float64Array(size * unknowns);
+    if (sensitivities) multiply(sFinal, phi, s, size, size, unknowns);
+    for (let j = 0; sensitivities && j < unknowns; j += 1) {
       const stretch = (endGradient[j] ?? 0) - (timeGradient[j] ?? 0);
       if (stretch === 0) continue;
       for (let i = 0; i < size; i += 1) sFinal[i * unknowns + j] = (sFinal[i * unknowns + j] ?? 0) + (rate[i] ?? 0) * stretch;
     }
-    if (regulated) {
+    if (regulated && sensitivities) {
       const row = equations.node.get(control.node);
       if (row) {
         averageSum += dot(row, integral);
@@ -370,15 +403,57 @@ function alongPeriod(
     time = endTime;
     timeGradient = endGradient;
   }
+  const successor = successors(problem);
   for (let i = 0; i < order; i += 1) {
-    residual[i] = (z[i] ?? 0) - (x[i] ?? 0);
-    for (let j = 0; j < unknowns; j += 1) jacobian[i * unknowns + j] = (s[i * unknowns + j] ?? 0) - (i === j ? 1 : 0);
+    const to = successor[i] ?? i;
+    residual[to] = (z[to] ?? 0) - (x[i] ?? 0);
+    for (let j = 0; j < unknowns; j += 1) jacobian[to * unknowns + j] = (s[to * unknowns + j] ?? 0) - (i === j ? 1 : 0);
   }
   if (regulated) {
-    residual[dutyColumn] = averageSum / period - control.average;
-    for (let j = 0; j < unknowns; j += 1) jacobian[dutyColumn * unknowns + j] = (averageGradient[j] ?? 0) / period;
+    residual[dutyColumn] = averageSum / share - control.average;
+    for (let j = 0; j < unknowns; j += 1) jacobian[dutyColumn * unknowns + j] = (averageGradient[j] ?? 0) / share;
   }
   return { order, x, residual, jacobian, segments, spans };
+}
+
+/** For each state, the state that takes its place after period/order. */
+function successors({ circuit, rotation }: PeriodicProblem): readonly number[] {
+  const { indexOfCapacitor, indexOfInductor } = stateLayout(circuit);
+  const out: number[] = [];
+  for (const index of [indexOfCapacitor, indexOfInductor]) {
+    for (const [name, at] of index) out[at] = index.get(rotation.next.get(name) ?? name) ?? at;
+  }
+  return out;
+}
+
+/** The solved share of a period, repeated with the phases moved on until the period is whole. */
+function expanded({ period, phases, rotation }: PeriodicProblem, pass: Pass): Pass {
+  const segments: Segment[] = [];
+  const spans: PhaseSpan[] = [];
+  const move = phases.length / rotation.order;
+  let names: ReadonlyMap<string, string> = new Map();
+  const renamed = <T>(rows: ReadonlyMap<string, T>): ReadonlyMap<string, T> => new Map([...rows].map(([name, row]) => [names.get(name) ?? name, row]));
+  for (let turn = 0; turn < rotation.order; turn += 1) {
+    for (const segment of pass.segments) {
+      const { equations } = segment;
+      const moved: StateEquations =
+        turn === 0
+          ? equations
+          : {
+              ...equations,
+              conducting: equations.conducting.map((name) => names.get(name) ?? name),
+              voltage: renamed(equations.voltage),
+              current: renamed(equations.current),
+              node: renamed(equations.node),
+            };
+      segments.push({ ...segment, start: segment.start + (turn * period) / rotation.order, equations: moved });
+    }
+    for (const span of pass.spans) {
+      spans.push({ ...span, phase: (span.phase + turn * move) % phases.length, segment: span.segment + turn * pass.segments.length });
+    }
+    names = new Map([...rotation.next].map(([name, next]) => [name, turn === 0 ? next : (rotation.next.get(names.get(name) ?? name) ?? next)]));
+  }
+  return { ...pass, segments, spans };
 }
 
 /** The inductor current over one freewheel interval of one phase: first and last value, extremes. */
@@ -401,7 +476,7 @@ function currentOver(problem: PeriodicProblem, attempt: Attempt, phase: number, 
 /** What the diodes really do in the solution found, to compare with what was assumed. */
 function observedOutcomes(problem: PeriodicProblem, assumed: readonly DiodeOutcome[], attempt: Attempt): readonly DiodeOutcome[] {
   const intervals = problem.phases[0]?.intervals ?? [];
-  const guards = guardsOf(problem.phases, assumed);
+  const guards = guardsOf(problem, assumed);
   const scale = Math.max(
     ...attempt.segments.map((segment) => Math.abs(dot(segment.equations.current.get(problem.phases[0]?.inductor ?? '') ?? segment.initial, segment.initial))),
     1e-12,

@@ -1,6 +1,6 @@
 import { GROUND, inductor } from '../circuit/elements.js';
 import type { CompleteStage } from '../stage/completeStage.js';
-import type { OperatingCondition, PowerStage } from './powerStage.js';
+import { interleaved, type OperatingCondition, type PowerStage } from './powerStage.js';
 import { capacitorBanks, inputSide, loadAt } from './surroundings.js';
 import { switchCell } from './switchCell.js';
 
@@ -20,7 +20,7 @@ export function buck(complete: CompleteStage, condition: OperatingCondition): Po
     const sw = `sw${String(k + 1)}`;
     const name = `inductor${String(k + 1)}`;
     const cell = switchCell(complete, k, { mainFrom: 'in', mainTo: sw, rectifierFrom: GROUND, rectifierTo: sw });
-    return { cell, name, offset: k / stage.phases, choke: inductor(name, sw, 'out', part.inductance, part.resistance) };
+    return { cell, sw, name, offset: k / stage.phases, choke: inductor(name, sw, 'out', part.inductance, part.resistance) };
   });
   const outputBanks = capacitorBanks('outputCapacitor', 'out', complete.outputCapacitors, vOut);
   return {
@@ -34,6 +34,7 @@ export function buck(complete: CompleteStage, condition: OperatingCondition): Po
       couplings: [],
     },
     phases: phases.map(({ cell, name, offset }) => ({ offset, inductor: name, intervals: cell.intervals })),
+    rotation: interleaved(phases.map(({ cell, sw, name }) => [sw, name, ...cell.elements.map((element) => element.name)])),
     elements: {
       inductors: phases.map(({ name }) => name),
       outputBanks: outputBanks.map(({ name }) => name),

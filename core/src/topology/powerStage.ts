@@ -1,4 +1,5 @@
 import type { Circuit } from '../circuit/elements.js';
+import type { Rotation } from '../steady/periodic.js';
 import type { PhaseSchedule } from '../steady/schedule.js';
 
 /** The names by which the measures find their elements in a circuit. */
@@ -23,6 +24,7 @@ export interface SwitchPosition {
 export interface PowerStage {
   readonly circuit: Circuit;
   readonly phases: readonly PhaseSchedule[];
+  readonly rotation: Rotation;
   readonly elements: StageElements;
   readonly outputNode: string;
   /** The switch node of phase 1. */
@@ -37,4 +39,14 @@ export interface OperatingCondition {
   readonly load:
     | { readonly kind: 'current'; readonly current: number }
     | { readonly kind: 'resistance'; readonly resistance: number };
+}
+
+/** The rotation of evenly interleaved phases, from the names each phase gives its elements and nodes, in the same order. */
+export function interleaved(namesByPhase: readonly (readonly string[])[]): Rotation {
+  const next = new Map<string, string>();
+  namesByPhase.forEach((names, k) => {
+    const following = namesByPhase[(k + 1) % namesByPhase.length] ?? names;
+    names.forEach((name, i) => next.set(name, following[i] ?? name));
+  });
+  return { order: namesByPhase.length, next };
 }
