@@ -1,0 +1,55 @@
+import { spawn } from 'node:child_process';
+import { join } from 'node:path';
+import { SetupError } from './say.mjs';
+
+const START_SECONDS = 30;
+
+/**
+ * Start Yundro's server and wait until it listens.
+ * @returns {Promise<{ address: string, ended: Promise<number>, stop: () => Promise<void> }>}
+ */
+export function startServer(root, { databaseUrl, port, seed = true, logLevel = 'warn' }) {
+  const child = spawn(process.execPath, ['--import', 'tsx', join(root, 'server/src/main.ts')], {
+    cwd: root,
+    detached: true,
+    stdio: ['ignore', 'pipe', 'pipe', 'ipc'],
+    env: {
+      ...process.env,
+      DATABASE_URL: databaseUrl,
+      PORT: String(port),
+      WEB_FOLDER: join(root, 'web', 'dist'),
+      SEED_DEMO: seed ? '1' : '0',
+      LOG_LEVEL: process.env.LOG_LEVEL ?? logLevel,
+    },
+  });
+  let log = '';
+  for (const stream of [child.stdout, child.stderr]) {
+    stream.on('data', (chunk) => {
+      log = (log + chunk).slice(-8000);
+      process.stderr.write(chunk);
+    });
+  }
+  const ended = new Promise((resolve) => child.once('exit', (code) => resolve(code ?? 0)));
+  const stop = async () => {
+    if (child.exitCode === null && child.signalCode === null) child.kill('SIGTERM');
+    await ended;
+  };
+  return new Promise((resolve, reject) => {
+    const late = setTimeout(() => reject(new SetupError(`The server did not start within ${START_SECONDS} s.`)), START_SECONDS * 1000);
+    child.once('message', () => {
+      clearTimeout(late);
+      resolve({ address: `http://127.0.0.1:${port}`, ended, stop });
+    });
+    child.once('exit', () => {
+      clearTimeout(late);
+      const refused = /ECONNREFUSED|ENOTFOUND|password authentication|does not exist|timeout/.test(log);
+      reject(
+        new SetupError(
+          refused
+            ? 'The database cannot be reached or refuses us: check DATABASE_URL, or unset it to let Yundro run its own.'
+            : 'The server could not start; the lines above say why.',
+        ),
+      );
+    });
+  });
+}
