@@ -1,0 +1,72 @@
+import { apiProblemSchema, conflictSchema, shelfSchema, stageRecordSchema, type ApiProblem, type Project, type Stage, type StageRecord } from '@yundro/core';
+
+/** The server cannot be reached at all: no network, or it is not running. */
+export class OfflineError extends Error {
+  override readonly name = 'OfflineError';
+}
+
+/** The server answered with a problem. */
+export class ProblemError extends Error {
+  override readonly name = 'ProblemError';
+  constructor(readonly problem: ApiProblem) {
+    super(problem.detail);
+  }
+  /** Whether trying again later may succeed without any change. */
+  get passing(): boolean {
+    return this.problem.status === 503;
+  }
+}
+
+/** The stage was saved elsewhere since this edit began. */
+export class ConflictError extends ProblemError {
+  constructor(
+    problem: ApiProblem,
+    readonly current: StageRecord,
+  ) {
+    super(problem);
+  }
+}
+
+async function request(method: string, path: string, body?: unknown): Promise<unknown> {
+  let response: Response;
+  try {
+    response = await fetch(`/api${path}`, {
+      method,
+      headers: body === undefined ? {} : { 'Content-Type': 'application/json' },
+      ...(body !== undefined && { body: JSON.stringify(body) }),
+    });
+  } catch {
+    throw new OfflineError('The server cannot be reached.');
+  }
+  if (response.status === 204) return undefined;
+  const content: unknown = await response.json().catch(() => undefined);
+  if (response.ok) return content;
+  const conflict = conflictSchema.safeParse(content);
+  if (response.status === 409 && conflict.success) throw new ConflictError(conflict.data, conflict.data.current);
+  const problem = apiProblemSchema.safeParse(content);
+  throw new ProblemError(
+    problem.success
+      ? problem.data
+      : { type: '/problems/unreadable', title: 'Unreadable answer', status: response.status, detail: `The server answered with status ${String(response.status)} and nothing readable.` },
+  );
+}
+
+const idIn = (content: unknown): string => (content as { id: string }).id;
+
+/** The server's API as functions. All throw OfflineError or ProblemError. */
+export const api = {
+  shelf: async (): Promise<readonly Project[]> => shelfSchema.parse(await request('GET', '/projects')).projects,
+  createProject: async (name: string): Promise<string> => idIn(await request('POST', '/projects', { name })),
+  renameProject: (id: string, name: string) => request('PATCH', `/projects/${id}`, { name }),
+  deleteProject: (id: string) => request('DELETE', `/projects/${id}`),
+  restoreProject: (id: string) => request('POST', `/projects/${id}/restore`),
+  duplicateProject: (id: string) => request('POST', `/projects/${id}/duplicate`),
+  stage: async (id: string): Promise<StageRecord> => stageRecordSchema.parse(await request('GET', `/stages/${id}`)),
+  createStage: async (projectId: string, document: Stage): Promise<StageRecord> =>
+    stageRecordSchema.parse(await request('POST', `/projects/${projectId}/stages`, { document })),
+  saveStage: async (id: string, revision: number, document: Stage): Promise<StageRecord> =>
+    stageRecordSchema.parse(await request('PUT', `/stages/${id}`, { revision, document })),
+  deleteStage: (id: string) => request('DELETE', `/stages/${id}`),
+  restoreStage: (id: string) => request('POST', `/stages/${id}/restore`),
+  duplicateStage: async (id: string): Promise<StageRecord> => stageRecordSchema.parse(await request('POST', `/stages/${id}/duplicate`)),
+};

@@ -1,0 +1,225 @@
+import { formatQuantity, type Unit } from '@yundro/core';
+import { Chart, LinearScale, LineController, LineElement, PointElement, type ChartOptions, type Plugin } from 'chart.js';
+import { useEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
+import { Line } from 'react-chartjs-2';
+import type { Waveforms } from '../engine/engine.worker';
+import { Quantity } from '../shown/Quantity';
+import { token } from '../shown/theme';
+import { repeated, valueAtTime } from './traces';
+
+Chart.register(LinearScale, LineController, LineElement, PointElement);
+
+const PERIODS = 2;
+/** Steps of a cursor over the picture: the resolution of its slider. */
+const CURSOR_STEPS = 400;
+
+interface Trace {
+  readonly key: 'inductorCurrent' | 'switchNode' | 'outputVoltage';
+  readonly words: string;
+  readonly unit: Unit;
+  readonly colour: string;
+  readonly dash: number[];
+}
+
+const TRACES: readonly Trace[] = [
+  { key: 'inductorCurrent', words: 'inductor current, phase 1', unit: 'A', colour: '--trace-1', dash: [] },
+  { key: 'switchNode', words: 'switch node, phase 1', unit: 'V', colour: '--trace-2', dash: [6, 3] },
+  { key: 'outputVoltage', words: 'output voltage', unit: 'V', colour: '--trace-3', dash: [2, 2] },
+];
+
+/** Inductor current, switch node and output voltage over two periods, with two cursors. */
+export function WaveformChart({ waveforms }: { readonly waveforms: Waveforms }) {
+  const { period } = waveforms;
+  const span = PERIODS * period;
+  const [cursors, setCursors] = useState<readonly [number, number]>([CURSOR_STEPS * 0.1, CURSOR_STEPS * 0.35]);
+  const [themeRound, setThemeRound] = useState(0);
+  const chart = useRef<Chart<'line', { x: number; y: number }[]>>(null);
+  const dragged = useRef<0 | 1 | undefined>(undefined);
+  const drawn = useRef(cursors);
+
+  useEffect(() => {
+    const onTheme = (): void => setThemeRound((n) => n + 1);
+    window.addEventListener('yundro-theme', onTheme);
+    return () => window.removeEventListener('yundro-theme', onTheme);
+  }, []);
+  useEffect(() => {
+    drawn.current = cursors;
+    chart.current?.draw();
+  }, [cursors]);
+
+  const data = useMemo(
+    () => ({
+      datasets: TRACES.map(({ key, words, colour, dash }) => ({
+        label: words,
+        data: repeated(waveforms[key], period, PERIODS),
+        yAxisID: key,
+        borderColor: token(colour),
+        borderDash: dash,
+        borderWidth: 1.5,
+        pointRadius: 0,
+      })),
+    }),
+    // The theme changes the tokens behind the colours.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [waveforms, period, themeRound],
+  );
+
+  const options = useMemo<ChartOptions<'line'>>(() => {
+    const ink = token('--ink-2');
+    const font = { family: token('--sans'), size: 11 };
+    const axis = (trace: Trace, weight: number) => ({
+      type: 'linear' as const,
+      stack: 'traces',
+      stackWeight: weight,
+      offset: false,
+      grace: '8%',
+      grid: { color: token('--grid') },
+      border: { color: token('--rule') },
+      title: { display: true, text: trace.words.replace(', phase 1', ''), color: token(trace.colour), font, padding: 2 },
+      ticks: { color: ink, font, maxTicksLimit: 4, callback: (value: string | number) => formatQuantity(Number(Number(value).toPrecision(7)), trace.unit) },
+    });
+    return {
+      animation: false,
+      responsive: true,
+      maintainAspectRatio: false,
+      parsing: false,
+      events: [],
+      scales: {
+        x: {
+          type: 'linear',
+          min: 0,
+          max: span,
+          grid: { color: token('--grid') },
+          border: { color: token('--rule') },
+          ticks: { color: ink, font, maxTicksLimit: 9, callback: (value) => formatQuantity(Number(Number(value).toPrecision(4)), 's') },
+        },
+        // Stacked from the bottom up: listed in reverse, so that the inductor current is on top.
+        outputVoltage: axis(TRACES[2] as Trace, 3),
+        switchNode: axis(TRACES[1] as Trace, 2),
+        inductorCurrent: axis(TRACES[0] as Trace, 3),
+      },
+    };
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [span, themeRound]);
+
+  const cursorLines = useMemo<Plugin<'line'>>(
+    () => ({
+      id: 'cursors',
+      afterDatasetsDraw: ({ ctx, chartArea, scales }) => {
+        const time = scales['x'];
+        if (!time) return;
+        drawn.current.forEach((step, i) => {
+          const x = time.getPixelForValue((step / CURSOR_STEPS) * span);
+          ctx.save();
+          ctx.strokeStyle = token('--ink');
+          ctx.fillStyle = token('--ink');
+          ctx.lineWidth = 1;
+          ctx.setLineDash(i === 0 ? [] : [4, 3]);
+          ctx.beginPath();
+          ctx.moveTo(x, chartArea.top);
+          ctx.lineTo(x, chartArea.bottom);
+          ctx.stroke();
+          ctx.font = `11px ${token('--sans')}`;
+          ctx.fillText(i === 0 ? 'A' : 'B', x + 3, chartArea.top + 10);
+          ctx.restore();
+        });
+      },
+    }),
+    [span],
+  );
+
+  const timeOf = (cursor: 0 | 1): number => (cursors[cursor] / CURSOR_STEPS) * span;
+  const move = (cursor: 0 | 1, step: number): void => {
+    const kept = Math.min(CURSOR_STEPS, Math.max(0, step));
+    setCursors(cursor === 0 ? [kept, cursors[1]] : [cursors[0], kept]);
+  };
+  const stepUnder = (event: PointerEvent<HTMLDivElement>): number | undefined => {
+    const time = chart.current?.scales['x'];
+    if (!time) return undefined;
+    const left = event.currentTarget.getBoundingClientRect().left;
+    const value = time.getValueForPixel(event.clientX - left);
+    return value === undefined ? undefined : (value / span) * CURSOR_STEPS;
+  };
+
+  return (
+    <>
+      <div
+        className="chart"
+        onPointerDown={(event) => {
+          const step = stepUnder(event);
+          if (step === undefined) return;
+          const nearest = Math.abs(step - cursors[0]) <= Math.abs(step - cursors[1]) ? 0 : 1;
+          dragged.current = nearest;
+          event.currentTarget.setPointerCapture(event.pointerId);
+          move(nearest, step);
+        }}
+        onPointerMove={(event) => {
+          const step = stepUnder(event);
+          if (dragged.current !== undefined && step !== undefined) move(dragged.current, step);
+        }}
+        onPointerUp={() => {
+          dragged.current = undefined;
+        }}
+      >
+        <Line ref={chart} data={data} options={options} plugins={[cursorLines]} aria-label="Inductor current, switch node and output voltage over two periods" role="img" />
+      </div>
+      <div className="cursors" data-testid="cursors">
+        <span />
+        <span className="quiet">drag in the picture, or use the slider's keys</span>
+        <span className="quiet value">time</span>
+        {TRACES.map(({ key, words }) => (
+          <span key={key} className="quiet value">
+            {words.replace(', phase 1', '')}
+          </span>
+        ))}
+        {([0, 1] as const).map((cursor) => (
+          <CursorRow key={cursor} cursor={cursor} step={cursors[cursor]} time={timeOf(cursor)} waveforms={waveforms} onMove={(step) => move(cursor, step)} />
+        ))}
+        <span>B − A</span>
+        <span />
+        <span className="value">
+          <Quantity value={timeOf(1) - timeOf(0)} unit="s" />
+        </span>
+        {TRACES.map(({ key, unit }) => (
+          <span key={key} className="value">
+            <Quantity value={valueAtTime(waveforms[key], period, timeOf(1)) - valueAtTime(waveforms[key], period, timeOf(0))} unit={unit} />
+          </span>
+        ))}
+      </div>
+    </>
+  );
+}
+
+interface CursorRowProps {
+  readonly cursor: 0 | 1;
+  readonly step: number;
+  readonly time: number;
+  readonly waveforms: Waveforms;
+  readonly onMove: (step: number) => void;
+}
+
+function CursorRow({ cursor, step, time, waveforms, onMove }: CursorRowProps) {
+  const name = cursor === 0 ? 'A' : 'B';
+  return (
+    <>
+      <span>{name}</span>
+      <input
+        type="range"
+        min={0}
+        max={CURSOR_STEPS}
+        value={Math.round(step)}
+        aria-label={`Cursor ${name}`}
+        aria-valuetext={formatQuantity(time, 's', 4)}
+        onChange={(event) => onMove(Number(event.target.value))}
+      />
+      <span className="value">
+        <Quantity value={time} unit="s" />
+      </span>
+      {TRACES.map(({ key, unit }) => (
+        <span key={key} className="value">
+          <Quantity value={valueAtTime(waveforms[key], waveforms.period, time)} unit={unit} digits={5} />
+        </span>
+      ))}
+    </>
+  );
+}

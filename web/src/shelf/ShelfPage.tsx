@@ -1,0 +1,179 @@
+import type { Project, StageRow } from '@yundro/core';
+import { useRef, useState, type DragEvent } from 'react';
+import { Button } from 'react-bootstrap';
+import { useNavigate } from 'react-router';
+import { api } from '../api/client';
+import { TopBar } from '../shown/TopBar';
+import { NameDialog } from './NameDialog';
+import { downloadStage, newStage, refusal, stageFromFile } from './stageFiles';
+import { StageRows } from './StageRows';
+import { useShelf } from './useShelf';
+
+interface Naming {
+  readonly title: string;
+  readonly initial: string;
+  readonly use: (name: string) => Promise<unknown>;
+}
+
+/** The shelf: all projects with their stages. */
+export function ShelfPage() {
+  const { projects, fault, setFault, undoable, setUndoable, act } = useShelf();
+  const [naming, setNaming] = useState<Naming>();
+  const [dropping, setDropping] = useState(false);
+  const chooser = useRef<HTMLInputElement>(null);
+  const importInto = useRef<string>(undefined);
+  const navigate = useNavigate();
+
+  const take = async (files: readonly File[], projectId: string | undefined): Promise<void> => {
+    const home = projectId ?? projects?.[0]?.id;
+    const refusals: string[] = [];
+    for (const file of files) {
+      const read = await stageFromFile(file);
+      if (!read.ok) refusals.push(refusal(file, read));
+      else await act(async () => api.createStage(home ?? (await api.createProject('Imported')), read.value));
+    }
+    if (refusals.length > 0) setFault(refusals.join(' '));
+  };
+
+  const projectAt = (event: DragEvent): string | undefined =>
+    event.target instanceof Element ? (event.target.closest<HTMLElement>('[data-project]')?.dataset['project'] ?? undefined) : undefined;
+
+  const startStage = (project: Project): void =>
+    setNaming({
+      title: `Name of the new stage in ${project.name}`,
+      initial: '',
+      use: async (name) => {
+        const made = await api.createStage(project.id, newStage(name));
+        void navigate(`/stages/${made.id}/targets`);
+      },
+    });
+
+  const rename = (row: StageRow): void =>
+    setNaming({
+      title: 'Name of the stage',
+      initial: row.name,
+      use: async (name) => {
+        const record = await api.stage(row.id);
+        await api.saveStage(row.id, record.revision, { ...record.document, name });
+      },
+    });
+
+  return (
+    <div
+      className="frame"
+      onDragOver={(event) => {
+        event.preventDefault();
+        setDropping(true);
+      }}
+      onDragLeave={() => setDropping(false)}
+      onDrop={(event) => {
+        event.preventDefault();
+        setDropping(false);
+        void take([...event.dataTransfer.files], projectAt(event));
+      }}
+    >
+      <TopBar />
+      {fault !== undefined && (
+        <div className="notice bad" role="alert">
+          {fault}
+          <Button variant="plain" onClick={() => setFault(undefined)}>
+            Dismiss
+          </Button>
+        </div>
+      )}
+      <main className={`shelf ${dropping ? 'dropping' : ''}`}>
+        <div className="shelf-title">
+          <h1>Shelf</h1>
+          <Button
+            variant="outline-secondary"
+            className="ms-auto"
+            onClick={() => setNaming({ title: 'Name of the new project', initial: '', use: (name) => api.createProject(name) })}
+          >
+            New project
+          </Button>
+        </div>
+        {!projects && fault === undefined && <p className="quiet">Reading the shelf …</p>}
+        {projects?.length === 0 && <p className="quiet">The shelf is empty. Start a project, or drop a stage file anywhere on this page.</p>}
+        {projects?.map((project) => (
+          <section key={project.id} data-project={project.id} aria-label={project.name}>
+            <div className="shelf-title">
+              <h2>{project.name}</h2>
+              <Button variant="plain" onClick={() => setNaming({ title: 'Name of the project', initial: project.name, use: (name) => api.renameProject(project.id, name) })}>
+                Rename project
+              </Button>
+              <Button variant="plain" onClick={() => void act(() => api.duplicateProject(project.id))}>
+                Duplicate project
+              </Button>
+              <Button
+                variant="plain"
+                onClick={() =>
+                  void act(() => api.deleteProject(project.id), { words: `Project ${project.name} was deleted.`, undo: () => api.restoreProject(project.id) })
+                }
+              >
+                Delete project
+              </Button>
+              <span className="ms-auto" />
+              <Button
+                variant="plain"
+                onClick={() => {
+                  importInto.current = project.id;
+                  chooser.current?.click();
+                }}
+              >
+                Import stage file
+              </Button>
+              <Button variant="outline-secondary" onClick={() => startStage(project)}>
+                New stage
+              </Button>
+            </div>
+            <StageRows
+              rows={project.stages}
+              onExport={(row) => void act(async () => downloadStage((await api.stage(row.id)).document))}
+              onRename={rename}
+              onDuplicate={(row) => void act(() => api.duplicateStage(row.id))}
+              onDelete={(row) => void act(() => api.deleteStage(row.id), { words: `${row.name} was deleted.`, undo: () => api.restoreStage(row.id) })}
+            />
+          </section>
+        ))}
+        <p className="care quiet small">
+          Yundro computes; it does not certify. Charged capacitors, hot parts, batteries that feed a short circuit and outputs above 60 V can
+          hurt: follow your local codes and let licensed practice check what people will touch.
+        </p>
+      </main>
+      <input
+        ref={chooser}
+        type="file"
+        accept=".json,application/json"
+        multiple
+        hidden
+        data-testid="stage-file"
+        onChange={(event) => {
+          void take([...(event.target.files ?? [])], importInto.current);
+          event.target.value = '';
+        }}
+      />
+      {naming && (
+        <NameDialog
+          title={naming.title}
+          initial={naming.initial}
+          onClose={() => setNaming(undefined)}
+          onName={(name) => {
+            setNaming(undefined);
+            void act(() => naming.use(name));
+          }}
+        />
+      )}
+      {undoable && (
+        <div className="toast-line" role="status">
+          {undoable.words}
+          <Button variant="plain" onClick={() => void act(undoable.undo)}>
+            Undo
+          </Button>
+          <Button variant="plain" onClick={() => setUndoable(undefined)}>
+            Close
+          </Button>
+        </div>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,60 @@
+import type { Project } from '@yundro/core';
+import { useCallback, useEffect, useState } from 'react';
+import { api } from '../api/client';
+
+/** Pause before the shelf is asked for again while the server is away, ms. */
+const RETRY_DELAY = 2000;
+
+/** Something that can be taken back for a while. */
+export interface Undoable {
+  readonly words: string;
+  readonly undo: () => Promise<unknown>;
+}
+
+/** The projects and stages, kept fresh, with what went wrong and what can be undone. */
+export function useShelf() {
+  const [projects, setProjects] = useState<readonly Project[]>();
+  const [fault, setFault] = useState<string>();
+  const [undoable, setUndoable] = useState<Undoable>();
+  const [round, setRound] = useState(0);
+  const refresh = useCallback(() => setRound((n) => n + 1), []);
+
+  useEffect(() => {
+    let current = true;
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    api.shelf().then(
+      (found) => {
+        if (!current) return;
+        setProjects(found);
+        setFault(undefined);
+      },
+      (error: unknown) => {
+        if (!current) return;
+        setFault(error instanceof Error ? error.message : 'The shelf could not be read.');
+        timer = setTimeout(refresh, RETRY_DELAY);
+      },
+    );
+    return () => {
+      current = false;
+      clearTimeout(timer);
+    };
+  }, [round, refresh]);
+
+  /** Do something to the shelf, then show it anew. Returns whether it succeeded. */
+  const act = useCallback(
+    async (action: () => Promise<unknown>, taken?: Undoable): Promise<boolean> => {
+      try {
+        await action();
+        setUndoable(taken);
+        setFault(undefined);
+        refresh();
+        return true;
+      } catch (error) {
+        setFault(error instanceof Error ? error.message : 'That did not work.');
+        return false;
+      }
+    },
+    [refresh],
+  );
+  return { projects, fault, setFault, undoable, setUndoable, act };
+}

@@ -1,0 +1,25 @@
+/** Light, dark, or as the system asks. Remembered in this browser. */
+export type Theme = 'light' | 'dark';
+
+const KEY = 'yundro.theme';
+
+export function currentTheme(): Theme {
+  const kept = localStorage.getItem(KEY);
+  if (kept === 'light' || kept === 'dark') return kept;
+  return matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light';
+}
+
+export function applyTheme(theme: Theme = currentTheme()): void {
+  document.documentElement.dataset['bsTheme'] = theme;
+}
+
+export function chooseTheme(theme: Theme): void {
+  localStorage.setItem(KEY, theme);
+  applyTheme(theme);
+  window.dispatchEvent(new Event('yundro-theme'));
+}
+
+/** The value of a design token in the present theme, for canvases. */
+export function token(name: string): string {
+  return getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+}

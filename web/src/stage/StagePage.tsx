@@ -1,0 +1,115 @@
+import { useEffect } from 'react';
+import { Button } from 'react-bootstrap';
+import { NavLink, Outlet, useParams } from 'react-router';
+import { useStore } from 'zustand';
+import { downloadStage } from '../shelf/stageFiles';
+import { Icon } from '../shown/Icon';
+import { TopBar } from '../shown/TopBar';
+import { Ledger } from './Ledger';
+import { SaveNotice } from './SaveNotice';
+import { SaveStateMark } from './SaveStateMark';
+import { openStage, redo, retryOpen, undo, useHistory, useSession } from './stageSession';
+import { useLayout } from './stageView';
+import { WorkingPanel } from './WorkingPanel';
+
+const STATIONS = [
+  { to: 'targets', words: 'Targets' },
+  { to: 'stage', words: 'Stage' },
+] as const;
+/** Pause before a stage that could not be opened is asked for again, ms. */
+const RETRY_DELAY = 2000;
+
+/** Leave the field one is in, so that it shows what undo brings back. */
+const leavingField =
+  (act: () => void): (() => void) =>
+  () => {
+    if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
+    act();
+  };
+const undoEdit = leavingField(undo);
+const redoEdit = leavingField(redo);
+
+function useHistoryKeys(): void {
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent): void => {
+      if (!(event.ctrlKey || event.metaKey)) return;
+      const key = event.key.toLowerCase();
+      if (key !== 'z' && key !== 'y') return;
+      event.preventDefault();
+      if (key === 'y' || event.shiftKey) redoEdit();
+      else undoEdit();
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, []);
+}
+
+/** One stage: rail of stations, the station, and the ledger. */
+export function StagePage() {
+  const { id = '' } = useParams();
+  const stage = useSession((session) => session.document);
+  const project = useSession((session) => session.record?.projectName);
+  const loadFault = useSession((session) => session.loadFault);
+  const folded = useLayout((layout) => layout.folded);
+  const past = useStore(useHistory, (history) => history.pastStates.length);
+  const future = useStore(useHistory, (history) => history.futureStates.length);
+  useHistoryKeys();
+  useEffect(() => void openStage(id), [id]);
+  useEffect(() => {
+    if (loadFault === undefined) return;
+    const timer = setTimeout(() => void retryOpen(id), RETRY_DELAY);
+    return () => clearTimeout(timer);
+  }, [loadFault, id]);
+  useEffect(() => {
+    document.title = stage ? `${stage.name} · Yundro` : 'Yundro';
+    return () => {
+      document.title = 'Yundro';
+    };
+  }, [stage]);
+
+  return (
+    <div className="frame">
+      <a className="visually-hidden-focusable" href="#station">
+        Skip to the station
+      </a>
+      <TopBar>
+        <span className="crumb">{project}</span>
+        <strong>{stage?.name}</strong>
+        <SaveStateMark />
+        <span className="push" />
+        <Button variant="plain" disabled={past === 0} onClick={undoEdit}>
+          <Icon shape="undo" /> Undo
+        </Button>
+        <Button variant="plain" disabled={future === 0} onClick={redoEdit}>
+          <Icon shape="redo" /> Redo
+        </Button>
+        <Button variant="plain" disabled={!stage} onClick={() => stage && downloadStage(stage)}>
+          Export
+        </Button>
+      </TopBar>
+      <SaveNotice />
+      {loadFault !== undefined && (
+        <div className="notice bad" role="alert">
+          {loadFault} The stage is opened as soon as it can be.
+        </div>
+      )}
+      {!stage && loadFault === undefined && <p className="quiet p-3">Opening the stage …</p>}
+      {stage && (
+        <div className={`desk ${folded ? 'folded' : ''}`}>
+          <nav className="rail" aria-label="Stations">
+            {STATIONS.map(({ to, words }) => (
+              <NavLink key={to} to={to}>
+                {words}
+              </NavLink>
+            ))}
+          </nav>
+          <main className="station" id="station">
+            <Outlet />
+          </main>
+          <Ledger />
+        </div>
+      )}
+      <WorkingPanel />
+    </div>
+  );
+}
