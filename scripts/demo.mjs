@@ -12,8 +12,12 @@ async function chosenPort() {
   const asked = process.env.PORT;
   if (asked !== undefined) {
     const port = Number(asked);
-    if (!(Number.isInteger(port) && port > 0 && port < 65536)) throw new SetupError(`PORT is “${asked}”; it must be a whole number from 1 to 65535.`);
-    if (!(await isFree(port))) throw new SetupError(`Port ${port} is in use: stop what uses it, or choose another with PORT=${port + 1} npm run demo.`);
+    if (!(Number.isInteger(port) && port > 0 && port < 65536))
+      throw new SetupError(`PORT is “${asked}”; it must be a whole number from 1 to 65535.`);
+    if (!(await isFree(port)))
+      throw new SetupError(
+        `Port ${port} is in use: stop what uses it, or choose another with PORT=${port + 1} npm run demo.`,
+      );
     return port;
   }
   if (await isFree(DEFAULT_PORT)) return DEFAULT_PORT;

@@ -7,13 +7,22 @@ import { CommandError } from './commandError.js';
 type Options = NonNullable<ParseArgsConfig['options']>;
 
 /** Split the words of a command into the stage file's name and the options. */
-export function commandLine(words: readonly string[], options: Options): { readonly file: string; readonly values: Readonly<Record<string, unknown>> } {
+export function commandLine(
+  words: readonly string[],
+  options: Options,
+): { readonly file: string; readonly values: Readonly<Record<string, unknown>> } {
   let parsed;
   try {
-    parsed = parseArgs({ args: [...words], options: { ...options, json: { type: 'boolean' } }, allowPositionals: true });
+    parsed = parseArgs({
+      args: [...words],
+      options: { ...options, json: { type: 'boolean' } },
+      allowPositionals: true,
+    });
   } catch (error) {
     const message = error instanceof Error ? (error.message.split('. ')[0] ?? '') : '';
-    throw new CommandError(`${message.replace(/\.$/, '')}; the options here are ${['json', ...Object.keys(options)].map((name) => `--${name}`).join(', ')}.`);
+    throw new CommandError(
+      `${message.replace(/\.$/, '')}; the options here are ${['json', ...Object.keys(options)].map((name) => `--${name}`).join(', ')}.`,
+    );
   }
   const [file, extra] = parsed.positionals;
   if (file === undefined) throw new CommandError('Name the stage file to read, or - for standard input.');

@@ -28,7 +28,8 @@ export async function main(words: readonly string[]): Promise<number> {
   }
   const command = Object.hasOwn(COMMANDS, name) ? COMMANDS[name] : undefined;
   try {
-    if (!command) throw new CommandError(`There is no command “${name}”; the commands are ${Object.keys(COMMANDS).join(', ')}.`);
+    if (!command)
+      throw new CommandError(`There is no command “${name}”; the commands are ${Object.keys(COMMANDS).join(', ')}.`);
     process.stdout.write(await command.run(rest));
     return 0;
   } catch (error) {

@@ -1,4 +1,12 @@
-import { formatQuantity, UNITS, verdictWord, type Choice, type Evaluation, type OperatingPoint, type Unit } from '@yundro/core';
+import {
+  formatQuantity,
+  UNITS,
+  verdictWord,
+  type Choice,
+  type Evaluation,
+  type OperatingPoint,
+  type Unit,
+} from '@yundro/core';
 
 /** Digits shown in the text reports; `--json` gives every digit. */
 const DIGITS = 4;
@@ -10,13 +18,19 @@ const shown = (value: number, unit: Unit): string => formatQuantity(value, unit,
 /** Rows as columns padded to their widest cell. */
 function table(rows: readonly (readonly string[])[]): string {
   const widths = rows.reduce<number[]>((most, row) => row.map((cell, i) => Math.max(most[i] ?? 0, cell.length)), []);
-  return rows.map((row) => `  ${row.map((cell, i) => cell.padEnd(widths[i] ?? 0)).join('  ')}`.trimEnd()).join('\n') + '\n';
+  return (
+    rows.map((row) => `  ${row.map((cell, i) => cell.padEnd(widths[i] ?? 0)).join('  ')}`.trimEnd()).join('\n') + '\n'
+  );
 }
 
 /** What `size` chose and by which rule. */
 export function choicesReport(choices: readonly Choice[]): string {
   if (choices.length === 0) return '';
-  const rows = choices.map(({ quantity, value, unit, rule }) => [quantity, UNITS[unit].symbol === '' ? String(value) : shown(value, unit), rule.replace(/\u2009/g, ' ')]);
+  const rows = choices.map(({ quantity, value, unit, rule }) => [
+    quantity,
+    UNITS[unit].symbol === '' ? String(value) : shown(value, unit),
+    rule.replace(/\u2009/g, ' '),
+  ]);
   return `Chosen\n${table(rows)}\n`;
 }
 
@@ -36,7 +50,17 @@ function pointRow(p: OperatingPoint): readonly string[] {
 
 /** Operating points and verdicts as text. */
 export function evaluationReport({ stage, operatingPoints, verdicts, notJudged }: Evaluation): string {
-  const heading = ['input', 'load', 'mode', 'duty', 'ripple', 'peak', 'output ripple', 'input RMS', 'conduction efficiency'];
+  const heading = [
+    'input',
+    'load',
+    'mode',
+    'duty',
+    'ripple',
+    'peak',
+    'output ripple',
+    'input RMS',
+    'conduction efficiency',
+  ];
   const verdictRows = verdicts.map((v) => {
     const required = `${v.sense === 'at-most' ? 'at most' : 'at least'} ${shown(v.required, v.unit)}`;
     const worst = v.worst === null ? (v.reason ?? '') : shown(v.worst, v.unit);

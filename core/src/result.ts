@@ -31,8 +31,7 @@ export interface Problem {
 }
 
 export type Result<T> =
-  | { readonly ok: true; readonly value: T }
-  | { readonly ok: false; readonly problems: readonly Problem[] };
+  { readonly ok: true; readonly value: T } | { readonly ok: false; readonly problems: readonly Problem[] };
 
 /** A good result. */
 export function good<T>(value: T): Result<T> {
@@ -40,6 +39,9 @@ export function good<T>(value: T): Result<T> {
 }
 
 /** A refused one. */
-export function refused(...problems: readonly Problem[]): { readonly ok: false; readonly problems: readonly Problem[] } {
+export function refused(...problems: readonly Problem[]): {
+  readonly ok: false;
+  readonly problems: readonly Problem[];
+} {
   return { ok: false, problems };
 }

@@ -16,7 +16,11 @@ export function run(command, words, { show = false, ...options } = {}) {
       });
     }
     child.on('error', (error) => {
-      reject(error.code === 'ENOENT' ? new SetupError(`The command ${command} is not installed; install it and start again.`) : error);
+      reject(
+        error.code === 'ENOENT'
+          ? new SetupError(`The command ${command} is not installed; install it and start again.`)
+          : error,
+      );
     });
     child.on('close', (code) => resolve({ code: code ?? 1, output }));
   });

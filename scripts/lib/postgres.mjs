@@ -17,7 +17,10 @@ async function account() {
   if (process.getuid?.() !== 0) return undefined;
   const { code, output } = await run('id', [UNPRIVILEGED]);
   const ids = /uid=(\d+)\D.*?gid=(\d+)/.exec(output);
-  if (code !== 0 || !ids) throw new SetupError(`PostgreSQL may not run as root and there is no user “${UNPRIVILEGED}”: reinstall Debian's postgresql package.`);
+  if (code !== 0 || !ids)
+    throw new SetupError(
+      `PostgreSQL may not run as root and there is no user “${UNPRIVILEGED}”: reinstall Debian's postgresql package.`,
+    );
   return { uid: Number(ids[1]), gid: Number(ids[2]) };
 }
 
@@ -56,12 +59,25 @@ async function create(programs, data, password, owner) {
   const passwordFile = `${data}.initial`;
   writeFileSync(passwordFile, `${password}\n`, { mode: 0o600 });
   if (owner) chownSync(passwordFile, owner.uid, owner.gid);
-  const words = ['-D', data, '-U', ROLE, '--auth=scram-sha-256', `--pwfile=${passwordFile}`, '-E', 'UTF8', '--locale=C.UTF-8'];
+  const words = [
+    '-D',
+    data,
+    '-U',
+    ROLE,
+    '--auth=scram-sha-256',
+    `--pwfile=${passwordFile}`,
+    '-E',
+    'UTF8',
+    '--locale=C.UTF-8',
+  ];
   const { code, output } = await run(join(programs, 'initdb'), words, { cwd: '/', ...owner });
   rmSync(passwordFile, { force: true });
   if (code === 0) return;
   rmSync(data, { recursive: true, force: true });
-  throw diskFull(output) ?? new SetupError(`PostgreSQL could not create its data folder ${data}: ${output.trim().split('\n').at(-1)}`);
+  throw (
+    diskFull(output) ??
+    new SetupError(`PostgreSQL could not create its data folder ${data}: ${output.trim().split('\n').at(-1)}`)
+  );
 }
 
 /**
@@ -73,9 +89,12 @@ async function create(programs, data, password, owner) {
  */
 export async function startPostgres(folder, { durable = true } = {}) {
   const programs = postgresPrograms();
-  if (!programs) throw new SetupError('PostgreSQL is not installed: run “apt-get install -y postgresql” and start again.');
+  if (!programs)
+    throw new SetupError('PostgreSQL is not installed: run “apt-get install -y postgresql” and start again.');
   const owner = await account();
-  const home = (await isReachable(folder, owner)) ? folder : join('/var/lib/yundro', folder.replace(/[^a-zA-Z0-9]+/g, '-').replace(/^-/, ''));
+  const home = (await isReachable(folder, owner))
+    ? folder
+    : join('/var/lib/yundro', folder.replace(/[^a-zA-Z0-9]+/g, '-').replace(/^-/, ''));
   if (home !== folder) say(`The user ${UNPRIVILEGED} cannot reach ${folder}, so the data is kept in ${home}.`);
   const data = join(home, 'postgres');
   const passwordFile = join(home, 'password');
@@ -89,14 +108,25 @@ export async function startPostgres(folder, { durable = true } = {}) {
       await create(programs, data, password, owner);
     }
   } catch (error) {
-    throw diskFull(String(error)) ?? (error.code === 'EACCES' ? new SetupError(`You may not write to ${home}; give yourself that right or clone the project into a folder of your own.`) : error);
+    throw (
+      diskFull(String(error)) ??
+      (error.code === 'EACCES'
+        ? new SetupError(
+            `You may not write to ${home}; give yourself that right or clone the project into a folder of your own.`,
+          )
+        : error)
+    );
   }
   const version = readFileSync(join(data, 'PG_VERSION'), 'utf8').trim();
   if (!programs.includes(`/${version}/`)) {
-    throw new SetupError(`The data in ${data} was made by PostgreSQL ${version}, which is not installed: install postgresql-${version}, or move the folder away to begin anew.`);
+    throw new SetupError(
+      `The data in ${data} was made by PostgreSQL ${version}, which is not installed: install postgresql-${version}, or move the folder away to begin anew.`,
+    );
   }
   if (!owner && statSync(data).uid !== process.getuid?.()) {
-    throw new SetupError(`The data in ${data} belongs to another user: start as that user, or move the folder away to begin anew.`);
+    throw new SetupError(
+      `The data in ${data} belongs to another user: start as that user, or move the folder away to begin anew.`,
+    );
   }
   const password = readFileSync(passwordFile, 'utf8').trim();
 
@@ -105,7 +135,10 @@ export async function startPostgres(folder, { durable = true } = {}) {
     say('A database server of an earlier start that ended abruptly is still running; it is stopped first.');
     process.kill(lock.pid, 'SIGINT');
     for (let i = 0; i < 100 && isServerOf(lock.pid, data); i += 1) await pause(100);
-    if (isServerOf(lock.pid, data)) throw new SetupError(`The database server with process ${lock.pid} does not stop: end it with “kill ${lock.pid}” and start again.`);
+    if (isServerOf(lock.pid, data))
+      throw new SetupError(
+        `The database server with process ${lock.pid} does not stop: end it with “kill ${lock.pid}” and start again.`,
+      );
   }
   const stale = readLock(data);
   if (stale) {
@@ -117,18 +150,33 @@ export async function startPostgres(folder, { durable = true } = {}) {
   let child;
   let log = '';
   const launch = async () => {
-    const settings = { listen_addresses: '127.0.0.1', port, unix_socket_directories: '', max_connections: 40, ...(durable ? {} : { fsync: 'off', full_page_writes: 'off', synchronous_commit: 'off' }) };
+    const settings = {
+      listen_addresses: '127.0.0.1',
+      port,
+      unix_socket_directories: '',
+      max_connections: 40,
+      ...(durable ? {} : { fsync: 'off', full_page_writes: 'off', synchronous_commit: 'off' }),
+    };
     const words = ['-D', data, ...Object.entries(settings).flatMap(([key, value]) => ['-c', `${key}=${value}`])];
     log = '';
     // Detached: Ctrl-C reaches only the script, which then stops things in order.
-    child = spawn(join(programs, 'postgres'), words, { cwd: '/', detached: true, stdio: ['ignore', 'pipe', 'pipe'], ...owner });
+    child = spawn(join(programs, 'postgres'), words, {
+      cwd: '/',
+      detached: true,
+      stdio: ['ignore', 'pipe', 'pipe'],
+      ...owner,
+    });
     let ended = false;
     child.once('close', () => (ended = true));
     for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => (log = (log + chunk).slice(-8000)));
     const deadline = Date.now() + START_SECONDS * 1000;
     while (!/ready to accept connections/.test(log)) {
-      if (ended) throw diskFull(log) ?? new SetupError(`The database server did not start: ${log.trim().split('\n').at(-1)}`);
-      if (Date.now() > deadline) throw new SetupError(`The database server did not answer within ${START_SECONDS} s; see whether the machine is overloaded and start again.`);
+      if (ended)
+        throw diskFull(log) ?? new SetupError(`The database server did not start: ${log.trim().split('\n').at(-1)}`);
+      if (Date.now() > deadline)
+        throw new SetupError(
+          `The database server did not answer within ${START_SECONDS} s; see whether the machine is overloaded and start again.`,
+        );
       await pause(25);
     }
   };
@@ -139,5 +187,11 @@ export async function startPostgres(folder, { durable = true } = {}) {
       child.kill(signal);
     });
   await launch();
-  return { url: connection(port, password), port, stop: () => end('SIGINT'), kill: () => end('SIGQUIT'), restart: launch };
+  return {
+    url: connection(port, password),
+    port,
+    stop: () => end('SIGINT'),
+    kill: () => end('SIGQUIT'),
+    restart: launch,
+  };
 }

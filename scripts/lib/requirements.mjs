@@ -10,7 +10,9 @@ export function checkNode(version = process.versions.node) {
   const [major, minor] = version.split('.').map(Number);
   const [wantMajor, wantMinor] = OLDEST_NODE;
   if (major > wantMajor || (major === wantMajor && minor >= wantMinor)) return;
-  throw new SetupError(`Node.js ${version} is too old: install Node.js ${OLDEST_NODE.join('.')} or newer and start again.`);
+  throw new SetupError(
+    `Node.js ${version} is too old: install Node.js ${OLDEST_NODE.join('.')} or newer and start again.`,
+  );
 }
 
 /** Install the npm packages when they are missing or older than the lockfile. */
@@ -22,12 +24,22 @@ export async function ensurePackages(root) {
   say('Installing npm packages …');
   const { code, output } = await run('npm', ['ci', '--no-audit', '--no-fund'], { cwd: root });
   if (code !== 0) {
-    throw diskFull(output) ?? new SetupError(`npm could not install the packages (is the registry reachable?): ${lastLine(output)}`);
+    throw (
+      diskFull(output) ??
+      new SetupError(`npm could not install the packages (is the registry reachable?): ${lastLine(output)}`)
+    );
   }
   writeFileSync(stamp, wanted);
 }
 
-const lastLine = (output) => output.trim().split('\n').filter((line) => /error/i.test(line)).slice(-1)[0] ?? output.trim().split('\n').at(-1) ?? '';
+const lastLine = (output) =>
+  output
+    .trim()
+    .split('\n')
+    .filter((line) => /error/i.test(line))
+    .slice(-1)[0] ??
+  output.trim().split('\n').at(-1) ??
+  '';
 
 /**
  * Install a Debian package when the file it brings is not there: with apt-get when root, otherwise a sentence with the
@@ -36,13 +48,19 @@ const lastLine = (output) => output.trim().split('\n').filter((line) => /error/i
 async function ensureDebian(packages, present) {
   if (present()) return;
   const command = `apt-get install -y ${packages.join(' ')}`;
-  if (process.getuid?.() !== 0) throw new SetupError(`Yundro needs ${packages.join(' and ')}: run “sudo ${command}” and start again.`);
+  if (process.getuid?.() !== 0)
+    throw new SetupError(`Yundro needs ${packages.join(' and ')}: run “sudo ${command}” and start again.`);
   say(`Installing ${packages.join(', ')} …`);
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
   await run('apt-get', ['update', '-q'], { env });
-  const { code, output } = await run('apt-get', ['install', '-y', '-q', '--no-install-recommends', ...packages], { env });
+  const { code, output } = await run('apt-get', ['install', '-y', '-q', '--no-install-recommends', ...packages], {
+    env,
+  });
   if (code !== 0 || !present()) {
-    throw diskFull(output) ?? new SetupError(`${packages.join(' and ')} could not be installed; run “${command}” to see why, then start again.`);
+    throw (
+      diskFull(output) ??
+      new SetupError(`${packages.join(' and ')} could not be installed; run “${command}” to see why, then start again.`)
+    );
   }
 }
 
@@ -63,7 +81,8 @@ export const ensureChromium = () => ensureDebian(['chromium'], () => existsSync(
 function newestIn(folder) {
   let newest = 0;
   for (const entry of readdirSync(folder, { withFileTypes: true, recursive: true })) {
-    if (entry.isFile() && !entry.parentPath.includes('dist')) newest = Math.max(newest, statSync(join(entry.parentPath, entry.name)).mtimeMs);
+    if (entry.isFile() && !entry.parentPath.includes('dist'))
+      newest = Math.max(newest, statSync(join(entry.parentPath, entry.name)).mtimeMs);
   }
   return newest;
 }

@@ -35,7 +35,10 @@ export function startServer(root, { databaseUrl, port, seed = true, logLevel = '
     await ended;
   };
   return new Promise((resolve, reject) => {
-    const late = setTimeout(() => reject(new SetupError(`The server did not start within ${START_SECONDS} s.`)), START_SECONDS * 1000);
+    const late = setTimeout(
+      () => reject(new SetupError(`The server did not start within ${START_SECONDS} s.`)),
+      START_SECONDS * 1000,
+    );
     child.once('message', () => {
       clearTimeout(late);
       resolve({ address: `http://127.0.0.1:${port}`, ended, stop });

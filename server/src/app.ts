@@ -94,10 +94,14 @@ export function createApp({ database, logger, allowedHosts = [], webFolder }: Ap
 function asApiError(error: unknown): ApiError | undefined {
   if (error instanceof ApiError) return error;
   if (saysUnreachable(error)) {
-    return new ApiError('database-unreachable', 'The database is not answering; what you typed is kept here and is saved when it is back.');
+    return new ApiError(
+      'database-unreachable',
+      'The database is not answering; what you typed is kept here and is saved when it is back.',
+    );
   }
   const type = error instanceof Error && 'type' in error ? error.type : undefined;
-  if (type === 'entity.too.large') return new ApiError('too-large', `A request may hold at most ${String(STAGE_TEXT_LIMIT / 1e6)} MB.`);
+  if (type === 'entity.too.large')
+    return new ApiError('too-large', `A request may hold at most ${String(STAGE_TEXT_LIMIT / 1e6)} MB.`);
   if (type === 'entity.parse.failed') return new ApiError('not-json', 'The body of the request is not complete JSON.');
   if (type === 'encoding.unsupported' || type === 'charset.unsupported' || type === 'request.aborted') {
     return new ApiError('invalid-request', 'The body of the request cannot be read.');
@@ -114,7 +118,11 @@ function problemAnswers(logger: Logger): ErrorRequestHandler {
     const known = asApiError(error);
     if (!known) logger.error({ err: error, requestId: request.id }, 'a request failed inside');
     const { type, detail, members } =
-      known ?? new ApiError('internal-failure', `Something went wrong inside; the log has it under request ${String(request.id)}.`);
+      known ??
+      new ApiError(
+        'internal-failure',
+        `Something went wrong inside; the log has it under request ${String(request.id)}.`,
+      );
     const { status, title } = CATALOGUE[type satisfies ProblemType];
     response
       .status(status)

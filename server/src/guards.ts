@@ -11,7 +11,13 @@ export function hostCheck(allowed: readonly string[]): RequestHandler {
   return (request, _response, next) => {
     const name = hostName(request.headers.host ?? '');
     if (names.has(name)) next();
-    else next(new ApiError('host-refused', `This server answers only under ${[...names].slice(0, 2).join(' and ')}, not under “${name}”.`));
+    else
+      next(
+        new ApiError(
+          'host-refused',
+          `This server answers only under ${[...names].slice(0, 2).join(' and ')}, not under “${name}”.`,
+        ),
+      );
   };
 }
 
@@ -19,7 +25,10 @@ export function hostCheck(allowed: readonly string[]): RequestHandler {
 export const sameOrigin: RequestHandler = (request, _response, next) => {
   const { origin, host } = request.headers;
   const site = request.headers['sec-fetch-site'];
-  const foreign = (origin !== undefined && origin !== `http://${host ?? ''}` && origin !== `https://${host ?? ''}`) || site === 'cross-site';
-  if (foreign) next(new ApiError('cross-origin-refused', 'Open Yundro itself; its data is not served to pages of other sites.'));
+  const foreign =
+    (origin !== undefined && origin !== `http://${host ?? ''}` && origin !== `https://${host ?? ''}`) ||
+    site === 'cross-site';
+  if (foreign)
+    next(new ApiError('cross-origin-refused', 'Open Yundro itself; its data is not served to pages of other sites.'));
   else next();
 };

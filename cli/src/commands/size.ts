@@ -11,6 +11,8 @@ export const size: Command = {
     const output = values['output'];
     if (typeof output === 'string') await writeTo(output, writeStage(sized.evaluation.stage));
     const { evaluation, choices } = sized;
-    return values['json'] === true ? jsonText({ ...evaluation, choices }) : choicesReport(choices) + evaluationReport(evaluation);
+    return values['json'] === true
+      ? jsonText({ ...evaluation, choices })
+      : choicesReport(choices) + evaluationReport(evaluation);
   },
 };

@@ -3,7 +3,13 @@
  * Currents count positive from `a` to `b` through the element, voltages from `a` to `b`.
  */
 export type Element =
-  | { readonly kind: 'resistor'; readonly name: string; readonly a: string; readonly b: string; readonly resistance: number }
+  | {
+      readonly kind: 'resistor';
+      readonly name: string;
+      readonly a: string;
+      readonly b: string;
+      readonly resistance: number;
+    }
   | {
       readonly kind: 'inductor';
       readonly name: string;
@@ -22,10 +28,28 @@ export type Element =
       readonly esr: number;
       readonly esl: number;
     }
-  | { readonly kind: 'voltageSource'; readonly name: string; readonly a: string; readonly b: string; readonly voltage: number }
+  | {
+      readonly kind: 'voltageSource';
+      readonly name: string;
+      readonly a: string;
+      readonly b: string;
+      readonly voltage: number;
+    }
   /** The current flows from `a` to `b` through the source: a load between the output and ground draws it. */
-  | { readonly kind: 'currentSource'; readonly name: string; readonly a: string; readonly b: string; readonly current: number }
-  | { readonly kind: 'switch'; readonly name: string; readonly a: string; readonly b: string; readonly onResistance: number }
+  | {
+      readonly kind: 'currentSource';
+      readonly name: string;
+      readonly a: string;
+      readonly b: string;
+      readonly current: number;
+    }
+  | {
+      readonly kind: 'switch';
+      readonly name: string;
+      readonly a: string;
+      readonly b: string;
+      readonly onResistance: number;
+    }
   /** Anode `a`, cathode `b`. */
   | {
       readonly kind: 'diode';
@@ -50,10 +74,56 @@ export interface Circuit {
 
 export const GROUND = '0';
 
-export const resistor = (name: string, a: string, b: string, resistance: number): Element => ({ kind: 'resistor', name, a, b, resistance });
-export const inductor = (name: string, a: string, b: string, inductance: number, resistance = 0): Element => ({ kind: 'inductor', name, a, b, inductance, resistance });
-export const capacitor = (name: string, a: string, b: string, capacitance: number, esr = 0, esl = 0): Element => ({ kind: 'capacitor', name, a, b, capacitance, esr, esl });
-export const voltageSource = (name: string, a: string, b: string, voltage: number): Element => ({ kind: 'voltageSource', name, a, b, voltage });
-export const currentSource = (name: string, a: string, b: string, current: number): Element => ({ kind: 'currentSource', name, a, b, current });
-export const switchBetween = (name: string, a: string, b: string, onResistance: number): Element => ({ kind: 'switch', name, a, b, onResistance });
-export const diode = (name: string, a: string, b: string, forwardVoltage: number, dynamicResistance = 0): Element => ({ kind: 'diode', name, a, b, forwardVoltage, dynamicResistance });
+export const resistor = (name: string, a: string, b: string, resistance: number): Element => ({
+  kind: 'resistor',
+  name,
+  a,
+  b,
+  resistance,
+});
+export const inductor = (name: string, a: string, b: string, inductance: number, resistance = 0): Element => ({
+  kind: 'inductor',
+  name,
+  a,
+  b,
+  inductance,
+  resistance,
+});
+export const capacitor = (name: string, a: string, b: string, capacitance: number, esr = 0, esl = 0): Element => ({
+  kind: 'capacitor',
+  name,
+  a,
+  b,
+  capacitance,
+  esr,
+  esl,
+});
+export const voltageSource = (name: string, a: string, b: string, voltage: number): Element => ({
+  kind: 'voltageSource',
+  name,
+  a,
+  b,
+  voltage,
+});
+export const currentSource = (name: string, a: string, b: string, current: number): Element => ({
+  kind: 'currentSource',
+  name,
+  a,
+  b,
+  current,
+});
+export const switchBetween = (name: string, a: string, b: string, onResistance: number): Element => ({
+  kind: 'switch',
+  name,
+  a,
+  b,
+  onResistance,
+});
+export const diode = (name: string, a: string, b: string, forwardVoltage: number, dynamicResistance = 0): Element => ({
+  kind: 'diode',
+  name,
+  a,
+  b,
+  forwardVoltage,
+  dynamicResistance,
+});

@@ -176,7 +176,9 @@ export function stateEquations(circuit: Circuit, conducting: ReadonlySet<string>
     if (e.kind === 'capacitor') t.add(vState, vState, e.capacitance);
     if (iState >= 0) t.add(iState, iState, e.kind === 'inductor' ? e.inductance : e.kind === 'capacitor' ? e.esl : 0);
   }
-  const inductanceOf = new Map(circuit.elements.flatMap((e) => (e.kind === 'inductor' ? [[e.name, e.inductance] as const] : [])));
+  const inductanceOf = new Map(
+    circuit.elements.flatMap((e) => (e.kind === 'inductor' ? [[e.name, e.inductance] as const] : [])),
+  );
   for (const { first, second, coefficient } of circuit.couplings) {
     const i = layout.indexOfInductor.get(first) ?? -1;
     const j = layout.indexOfInductor.get(second) ?? -1;
@@ -198,7 +200,8 @@ export function stateEquations(circuit: Circuit, conducting: ReadonlySet<string>
   const dynamics = new Float64Array(size * size);
   dynamics.set(added(product(rateP, y, order, unknowns, size), rateQ));
 
-  const rowOf = (index: number): Float64Array => (index < 0 ? new Float64Array(size) : y.slice(index * size, (index + 1) * size));
+  const rowOf = (index: number): Float64Array =>
+    index < 0 ? new Float64Array(size) : y.slice(index * size, (index + 1) * size);
   const unit = (index: number): Float64Array => {
     const row = new Float64Array(size);
     row[index] = 1;
@@ -213,14 +216,21 @@ export function stateEquations(circuit: Circuit, conducting: ReadonlySet<string>
     const own = branchIndex.get(e.name);
     const iState = layout.indexOfInductor.get(e.name);
     if (own !== undefined) current.set(e.name, rowOf(own));
-    else if (e.kind === 'currentSource') current.set(e.name, unit(order).map((one) => one * e.current));
+    else if (e.kind === 'currentSource')
+      current.set(
+        e.name,
+        unit(order).map((one) => one * e.current),
+      );
     else if (iState !== undefined) current.set(e.name, unit(iState));
     else {
       const resistance = e.kind === 'capacitor' ? e.esr : branchResistance(e, conducting);
       let across = v;
       if (e.kind === 'capacitor') across = combined(v, unit(layout.indexOfCapacitor.get(e.name) ?? 0), -1);
       if (e.kind === 'diode') across = combined(v, unit(order), -e.forwardVoltage);
-      current.set(e.name, across.map((value) => (resistance === undefined ? 0 : value / resistance)));
+      current.set(
+        e.name,
+        across.map((value) => (resistance === undefined ? 0 : value / resistance)),
+      );
     }
   }
   return { conducting: [...conducting], order, dynamics, voltage, current, node, entry };
@@ -239,7 +249,9 @@ function constrained(
 ): { readonly y: Float64Array; readonly entry: Float64Array | undefined } {
   const size = order + 1;
   const scale = equilibration(m, unknowns);
-  const scaled = m.map((value, at) => value * (scale.rows[Math.floor(at / unknowns)] ?? 1) * (scale.columns[at % unknowns] ?? 1));
+  const scaled = m.map(
+    (value, at) => value * (scale.rows[Math.floor(at / unknowns)] ?? 1) * (scale.columns[at % unknowns] ?? 1),
+  );
   const parts = singularParts(scaled, unknowns, unknowns);
   const { nullity } = parts;
   const inverse = parts.pseudoInverse.map(
@@ -257,8 +269,12 @@ function constrained(
     const source = Math.abs(h[row * size + order] ?? 0);
     if (states.every((value) => Math.abs(value) < 1e-9 * magnitude) && source > 1e-9 * magnitude) {
       const involved = unknownNames.filter((_, i) => Math.abs(left[row * unknowns + i] ?? 0) > 1e-6);
-      const touched = circuit.elements.filter((e) => involved.includes(e.name) || involved.includes(e.a) || involved.includes(e.b));
-      throw new UnsolvableCircuitError(touched.filter((e) => e.kind === 'voltageSource' || e.kind === 'currentSource').map((e) => e.name));
+      const touched = circuit.elements.filter(
+        (e) => involved.includes(e.name) || involved.includes(e.a) || involved.includes(e.b),
+      );
+      throw new UnsolvableCircuitError(
+        touched.filter((e) => e.kind === 'voltageSource' || e.kind === 'currentSource').map((e) => e.name),
+      );
     }
   }
   const hStates = sliceColumns(h, nullity, size, 0, order);
@@ -283,7 +299,13 @@ function combined(a: Float64Array, b: Float64Array, factor: number): Float64Arra
 
 const added = (a: Float64Array, b: Float64Array, factor = 1): Float64Array => combined(a, b, factor);
 
-function concatenated(a: Float64Array, b: Float64Array, rows: number, aColumns: number, bColumns: number): Float64Array {
+function concatenated(
+  a: Float64Array,
+  b: Float64Array,
+  rows: number,
+  aColumns: number,
+  bColumns: number,
+): Float64Array {
   const out = new Float64Array(rows * (aColumns + bColumns));
   for (let i = 0; i < rows; i += 1) {
     out.set(a.subarray(i * aColumns, (i + 1) * aColumns), i * (aColumns + bColumns));

@@ -28,7 +28,9 @@ export function inputCorners(stage: Stage): readonly number[] {
 /** The loads of the corners, ascending: the minimum, then quarters of the full load above it. */
 export function loadCorners(stage: Stage): readonly number[] {
   const { min, max } = stage.targets.outputCurrent;
-  return [...new Set([min, ...LOAD_SHARES.map((share) => share * max).filter((load) => load >= min)])].sort((a, b) => a - b);
+  return [...new Set([min, ...LOAD_SHARES.map((share) => share * max).filter((load) => load >= min)])].sort(
+    (a, b) => a - b,
+  );
 }
 
 /** Every corner of input voltage and load, at the highest ambient. */

@@ -2,7 +2,12 @@ import { z } from 'zod';
 import { good, refused, type Result } from '../result.js';
 import { completeStage, type CompleteStage } from '../stage/completeStage.js';
 import { stageSchema, type Stage } from '../stage/schema.js';
-import { operatingPoint, operatingPointSchema, type SolvedPoint, type UnsolvedPoint } from '../steady/operatingPoint.js';
+import {
+  operatingPoint,
+  operatingPointSchema,
+  type SolvedPoint,
+  type UnsolvedPoint,
+} from '../steady/operatingPoint.js';
 import { undrawn } from '../topology/powerStageOf.js';
 import { cornersOf, type Corner } from './corners.js';
 import { targetRules, unjudgedTargets, type TargetRule } from './targetRules.js';

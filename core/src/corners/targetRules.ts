@@ -53,16 +53,59 @@ export function targetRules(complete: CompleteStage): readonly TargetRule[] {
     'at-most',
     targets.inductorRippleRatio,
     'inductorCurrent.ripple',
-    (p, corner) => (corner.outputCurrent === targets.outputCurrent.max ? p.inductorCurrent.ripple / p.inductorCurrent.average : undefined),
+    (p, corner) =>
+      corner.outputCurrent === targets.outputCurrent.max
+        ? p.inductorCurrent.ripple / p.inductorCurrent.average
+        : undefined,
   );
-  rule('switchingFrequencyMin', 'switching frequency', 'Hz', 'at-least', targets.switchingFrequency?.min, 'duty', () => switchingFrequency);
-  rule('switchingFrequencyMax', 'switching frequency', 'Hz', 'at-most', targets.switchingFrequency?.max, 'duty', () => switchingFrequency);
-  rule('inductorSaturation', 'peak inductor current against saturation', 'A', 'at-most', inductor.saturationCurrent, 'inductorCurrent.peak', (p) => p.inductorCurrent.peak);
-  rule('inductorHeating', 'inductor RMS current against heating', 'A', 'at-most', inductor.heatingCurrent, 'inductorCurrent.rms', (p) => p.inductorCurrent.rms);
-  rule('highSideVoltage', 'high-side switch voltage, without ringing', 'V', 'at-most', mainSwitch.drainSourceVoltageMax, 'switchStress.highSide.voltage', (p) => p.switchStress['highSide']?.voltage);
+  rule(
+    'switchingFrequencyMin',
+    'switching frequency, lower limit',
+    'Hz',
+    'at-least',
+    targets.switchingFrequency?.min,
+    'duty',
+    () => switchingFrequency,
+  );
+  rule(
+    'switchingFrequencyMax',
+    'switching frequency, upper limit',
+    'Hz',
+    'at-most',
+    targets.switchingFrequency?.max,
+    'duty',
+    () => switchingFrequency,
+  );
+  rule(
+    'inductorSaturation',
+    'inductor peak current',
+    'A',
+    'at-most',
+    inductor.saturationCurrent,
+    'inductorCurrent.peak',
+    (p) => p.inductorCurrent.peak,
+  );
+  rule(
+    'inductorHeating',
+    'inductor RMS current',
+    'A',
+    'at-most',
+    inductor.heatingCurrent,
+    'inductorCurrent.rms',
+    (p) => p.inductorCurrent.rms,
+  );
+  rule(
+    'highSideVoltage',
+    'high-side switch voltage',
+    'V',
+    'at-most',
+    mainSwitch.drainSourceVoltageMax,
+    'switchStress.highSide.voltage',
+    (p) => p.switchStress['highSide']?.voltage,
+  );
   rule(
     'lowSideVoltage',
-    rectifier.kind === 'switch' ? 'low-side switch voltage, without ringing' : 'rectifier diode voltage, without ringing',
+    rectifier.kind === 'switch' ? 'low-side switch voltage' : 'rectifier diode voltage',
     'V',
     'at-most',
     rectifier.kind === 'switch' ? rectifier.mosfet.drainSourceVoltageMax : rectifier.diode.reverseVoltageMax,
@@ -74,8 +117,15 @@ export function targetRules(complete: CompleteStage): readonly TargetRule[] {
     list.forEach((bank, j) => {
       const which = `${side} capacitor bank ${String(j + 1)}`;
       const key = `${side}CapacitorBanks` as const;
-      rule(`${key}[${String(j)}].voltage`, `${which} voltage`, 'V', 'at-most', bank.ratedVoltage, side === 'output' ? 'outputVoltage' : 'inputVoltage', (p) =>
-        side === 'output' ? Math.abs(p.outputVoltage) + p.outputRipple / 2 : p.inputVoltage + p.inputRipple / 2,
+      rule(
+        `${key}[${String(j)}].voltage`,
+        `${which} voltage`,
+        'V',
+        'at-most',
+        bank.ratedVoltage,
+        side === 'output' ? 'outputVoltage' : 'inputVoltage',
+        (p) =>
+          side === 'output' ? Math.abs(p.outputVoltage) + p.outputRipple / 2 : p.inputVoltage + p.inputRipple / 2,
       );
       rule(
         `${key}[${String(j)}].rippleCurrent`,

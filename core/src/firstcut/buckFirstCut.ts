@@ -52,19 +52,28 @@ export function buckFirstCut(complete: CompleteStage, point: OperatingPoint): Re
         )
       : point.duty;
   const conducting = duty - deadShare;
-  const ripple = put('inductorCurrent.ripple', applied(buckRipple, { vOut, duty: conducting, fSw, inductance: inductor.inductance }));
+  const ripple = put(
+    'inductorCurrent.ripple',
+    applied(buckRipple, { vOut, duty: conducting, fSw, inductance: inductor.inductance }),
+  );
   put('inductorCurrent.peak', applied(peakCurrent, { phaseCurrent, ripple }));
   put('inductorCurrent.valley', applied(valleyCurrent, { phaseCurrent, ripple }));
   put('inductorCurrent.rms', applied(inductorRms, { phaseCurrent, ripple }));
   const summed = put('totalInductorRipple', applied(summedRipple, { ripple, duty: conducting, phases: n }));
   put('outputCapacitorRms', applied(outputCapacitorRms, { ripple: summed }));
-  put('inputCapacitorRms', applied(buckInputCapacitorRms, { loadCurrent: point.outputCurrent, duty: conducting, phases: n, ripple }));
+  put(
+    'inputCapacitorRms',
+    applied(buckInputCapacitorRms, { loadCurrent: point.outputCurrent, duty: conducting, phases: n, ripple }),
+  );
   const [bank, ...others] = complete.outputCapacitors;
   if (bank && others.length === 0) {
     const { capacitance, esr } = bankModel(bank, vOut);
     put('outputRipple', applied(outputRipple, { ripple: summed, duty: conducting, phases: n, fSw, capacitance, esr }));
   }
   put('switchStress.highSide.rmsCurrent', applied(switchRms, { share: conducting, phaseCurrent, ripple }));
-  put('switchStress.lowSide.rmsCurrent', applied(switchRms, { share: 1 - conducting - 2 * deadShare, phaseCurrent, ripple }));
+  put(
+    'switchStress.lowSide.rmsCurrent',
+    applied(switchRms, { share: 1 - conducting - 2 * deadShare, phaseCurrent, ripple }),
+  );
   return entries;
 }

@@ -8,7 +8,11 @@ const fSw: FormulaInput = { symbol: 'f_\\mathrm{sw}', name: 'switching frequency
 const inductance: FormulaInput = { symbol: 'L', name: 'inductance of one phase', unit: 'H' };
 const phaseCurrent: FormulaInput = { symbol: 'I_L', name: 'average inductor current of one phase', unit: 'A' };
 const loadCurrent: FormulaInput = { symbol: 'I_\\mathrm{out}', name: 'load current', unit: 'A' };
-const ripple: FormulaInput = { symbol: '\\Delta I_L', name: 'inductor ripple current of one phase, peak to peak', unit: 'A' };
+const ripple: FormulaInput = {
+  symbol: '\\Delta I_L',
+  name: 'inductor ripple current of one phase, peak to peak',
+  unit: 'A',
+};
 const phases: FormulaInput = { symbol: 'N', name: 'number of phases', unit: 'count' };
 const capacitance: FormulaInput = { symbol: 'C', name: 'output capacitance at its bias', unit: 'F' };
 
@@ -25,14 +29,17 @@ export const buckIdealDuty: ClosedForm<'vIn' | 'vOut'> = {
 };
 
 /** Duty ratio with switch, winding and dead-time drops; counts from the command, dead time included. */
-export const buckDuty: ClosedForm<'vIn' | 'vOut' | 'phaseCurrent' | 'rHigh' | 'rLow' | 'rL' | 'deadShare' | 'vBody' | 'rBody'> = {
+export const buckDuty: ClosedForm<
+  'vIn' | 'vOut' | 'phaseCurrent' | 'rHigh' | 'rLow' | 'rL' | 'deadShare' | 'vBody' | 'rBody'
+> = {
   name: 'Duty ratio of the buck with losses',
   symbol: 'D',
   unit: 'ratio',
   formula:
     '\\frac{V_\\mathrm{out} + I_L\\left[R_L + (1-\\delta)R_\\mathrm{LS}\\right] + \\delta\\left(V_\\mathrm{in} - I_L R_\\mathrm{HS}\\right) + 2\\delta\\left(V_F + I_L R_F\\right)}{V_\\mathrm{in} - I_L\\left(R_\\mathrm{HS} - R_\\mathrm{LS}\\right)}',
   source: SOURCES.volts,
-  assumption: 'Continuous conduction, inductor current positive and taken at its average; both dead times in the body diode.',
+  assumption:
+    'Continuous conduction, inductor current positive and taken at its average; both dead times in the body diode.',
   inputs: {
     vIn,
     vOut,
@@ -59,7 +66,8 @@ export const buckRipple: ClosedForm<'vOut' | 'duty' | 'fSw' | 'inductance'> = {
   unit: 'A',
   formula: '\\frac{V_\\mathrm{out}\\,(1-D)}{f_\\mathrm{sw}\\,L}',
   source: SOURCES.erickson2,
-  assumption: 'No drops in the off-time, output voltage constant over a period. Peak to peak; sources that call half of it the ripple differ by 2.',
+  assumption:
+    'No drops in the off-time, output voltage constant over a period. Peak to peak; sources that call half of it the ripple differ by 2.',
   inputs: { vOut, duty, fSw, inductance },
   compute: (v) => (v.vOut * (1 - v.duty)) / (v.fSw * v.inductance),
 };
@@ -133,7 +141,8 @@ export const buckInputCapacitorRms: ClosedForm<'loadCurrent' | 'duty' | 'phases'
   unit: 'A',
   formula:
     '\\sqrt{I_\\mathrm{out}^2\\,x\\,y + \\frac{N\\,\\Delta I_L^2}{12\\,D^2}\\left[(m+1)^2x^3 + m^2y^3\\right]},\\quad x = D-\\tfrac{m}{N},\\; y = \\tfrac{m+1}{N}-D,\\; m=\\lfloor N D\\rfloor',
-  source: 'Interleaved buck input current, by waveform integration (derived; for one phase the standard √(D(1−D)) form)',
+  source:
+    'Interleaved buck input current, by waveform integration (derived; for one phase the standard √(D(1−D)) form)',
   assumption: 'The source supplies direct current only; the ripple term is referred to the ripple of one phase.',
   inputs: { loadCurrent, duty, phases, ripple },
   compute: ({ loadCurrent: i, duty: d, phases: n, ripple: r }) => {
@@ -149,7 +158,8 @@ export const summedRipple: ClosedForm<'ripple' | 'duty' | 'phases'> = {
   name: 'Ripple of the summed inductor currents',
   symbol: '\\Delta I_\\Sigma',
   unit: 'A',
-  formula: '\\Delta I_L\\,\\frac{N\\left(D-\\frac{m}{N}\\right)\\left(\\frac{m+1}{N}-D\\right)}{D(1-D)},\\quad m=\\lfloor N D\\rfloor',
+  formula:
+    '\\Delta I_L\\,\\frac{N\\left(D-\\frac{m}{N}\\right)\\left(\\frac{m+1}{N}-D\\right)}{D(1-D)},\\quad m=\\lfloor N D\\rfloor',
   source: SOURCES.interleaving,
   assumption: 'Equal phases, evenly interleaved; normalised to the ripple of one phase.',
   inputs: { ripple, duty, phases },
@@ -165,9 +175,11 @@ export const outputRipple: ClosedForm<'ripple' | 'duty' | 'phases' | 'fSw' | 'ca
   symbol: '\\Delta V_\\mathrm{out}',
   unit: 'V',
   formula:
-    '\\sum_{k=1}^{2}\\Delta I_\\Sigma\\begin{cases}\\frac{T_k}{8C}+\\frac{R_C^2C}{2T_k} & 2R_CC<T_k\\\\ \\frac{R_C}{2} & \\text{else}\\end{cases}',
-  source: 'Parabola of the charge plus the ESR step of the same triangle, peak of each slope found exactly (derived here)',
-  assumption: 'All ripple current in one capacitor with series resistance; T₁ and T₂ are the rising and falling times of the summed triangle.',
+    '\\sum_{k=1}^{2}\\Delta I_\\Sigma\\begin{cases}\\dfrac{T_k}{8C}+\\dfrac{R_C^2C}{2T_k} & 2R_CC<T_k\\\\[2ex] \\dfrac{R_C}{2} & \\text{else}\\end{cases}',
+  source:
+    'Parabola of the charge plus the ESR step of the same triangle, peak of each slope found exactly (derived here)',
+  assumption:
+    'All ripple current in one capacitor with series resistance; T₁ and T₂ are the rising and falling times of the summed triangle.',
   inputs: {
     ripple: { symbol: '\\Delta I_\\Sigma', name: 'ripple of the summed inductor currents', unit: 'A' },
     duty,
@@ -181,7 +193,8 @@ export const outputRipple: ClosedForm<'ripple' | 'duty' | 'phases' | 'fSw' | 'ca
     const rise = (d - m / n) / f;
     const fall = ((m + 1) / n - d) / f;
     // On each slope, i runs linearly over ±r/2 in time t; v = esr·i + charge/C has its turning point at esr·C from the middle.
-    const half = (t: number): number => (t === 0 ? (esr * r) / 2 : 2 * esr * c < t ? r * (t / (8 * c) + (esr * esr * c) / (2 * t)) : (r * esr) / 2);
+    const half = (t: number): number =>
+      t === 0 ? (esr * r) / 2 : 2 * esr * c < t ? r * (t / (8 * c) + (esr * esr * c) / (2 * t)) : (r * esr) / 2;
     return half(rise) + half(fall);
   },
 };
@@ -207,10 +220,18 @@ export const buckInputCapacitance: ClosedForm<'loadCurrent' | 'duty' | 'phases' 
   name: 'Input capacitance from the input ripple',
   symbol: 'C_\\mathrm{in}',
   unit: 'F',
-  formula: '\\frac{I_\\mathrm{out}\\,x\\,y}{f_\\mathrm{sw}\\,\\Delta V_\\mathrm{in}},\\quad x = D-\\tfrac{m}{N},\\; y = \\tfrac{m+1}{N}-D,\\; m=\\lfloor N D\\rfloor',
+  formula:
+    '\\frac{I_\\mathrm{out}\\,x\\,y}{f_\\mathrm{sw}\\,\\Delta V_\\mathrm{in}},\\quad x = D-\\tfrac{m}{N},\\; y = \\tfrac{m+1}{N}-D,\\; m=\\lfloor N D\\rfloor',
   source: `${SOURCES.erickson2}: charge balance of the input capacitor`,
-  assumption: 'Inductor ripple and ESR neglected, the source supplies direct current only. xy becomes D(1−D) for one phase.',
-  inputs: { loadCurrent, duty, phases, fSw, inputRipple: { symbol: '\\Delta V_\\mathrm{in}', name: 'input ripple, peak to peak', unit: 'V' } },
+  assumption:
+    'Inductor ripple and ESR neglected, the source supplies direct current only. xy becomes D(1−D) for one phase.',
+  inputs: {
+    loadCurrent,
+    duty,
+    phases,
+    fSw,
+    inputRipple: { symbol: '\\Delta V_\\mathrm{in}', name: 'input ripple, peak to peak', unit: 'V' },
+  },
   compute: ({ loadCurrent: i, duty: d, phases: n, fSw: f, inputRipple: v }) => {
     const m = Math.floor(n * d + 1e-12);
     return (i * (d - m / n) * ((m + 1) / n - d)) / (f * v);

@@ -1,10 +1,14 @@
 /** The published sources the closed forms cite, once each. */
 export const SOURCES = {
-  erickson2: 'R. W. Erickson, D. Maksimović, Fundamentals of Power Electronics, 2nd ed., ch. 2 (volt-second and charge balance, small ripple)',
-  erickson3: 'R. W. Erickson, D. Maksimović, Fundamentals of Power Electronics, 2nd ed., ch. 3 (losses in the averaged model)',
-  erickson5: 'R. W. Erickson, D. Maksimović, Fundamentals of Power Electronics, 2nd ed., ch. 5 (discontinuous conduction)',
+  erickson2:
+    'R. W. Erickson, D. Maksimović, Fundamentals of Power Electronics, 2nd ed., ch. 2 (volt-second and charge balance, small ripple)',
+  erickson3:
+    'R. W. Erickson, D. Maksimović, Fundamentals of Power Electronics, 2nd ed., ch. 3 (losses in the averaged model)',
+  erickson5:
+    'R. W. Erickson, D. Maksimović, Fundamentals of Power Electronics, 2nd ed., ch. 5 (discontinuous conduction)',
   waveformRms: 'RMS of a trapezoidal waveform, by integration (standard result)',
   interleaving: 'Ripple cancellation of N interleaved triangles, by summation (standard result)',
-  volts: 'Volt-second balance with every resistance and diode drop, derived here by the method of R. W. Erickson, D. Maksimović, Fundamentals of Power Electronics, 2nd ed., ch. 3',
+  volts:
+    'Volt-second balance with every resistance and diode drop, derived here by the method of R. W. Erickson, D. Maksimović, Fundamentals of Power Electronics, 2nd ed., ch. 3',
   practice: 'Common practice',
 } as const;

@@ -21,7 +21,8 @@ export function multiply(
       const factor = a[i * inner + k] as number;
       if (factor === 0) continue;
       const from = k * columns;
-      for (let j = 0; j < columns; j += 1) out[rowStart + j] = (out[rowStart + j] as number) + factor * (b[from + j] as number);
+      for (let j = 0; j < columns; j += 1)
+        out[rowStart + j] = (out[rowStart + j] as number) + factor * (b[from + j] as number);
     }
   }
   return out;
@@ -63,7 +64,10 @@ export function identity(n: number): Float64Array {
 const RANK_TOLERANCE = 1e-11;
 
 /** Row and column scales that bring the largest entry of every row and column near one. */
-export function equilibration(a: Float64Array, n: number): { readonly rows: Float64Array; readonly columns: Float64Array } {
+export function equilibration(
+  a: Float64Array,
+  n: number,
+): { readonly rows: Float64Array; readonly columns: Float64Array } {
   const rows = new Float64Array(n).fill(1);
   const columns = new Float64Array(n).fill(1);
   for (let pass = 0; pass < 3; pass += 1) {
@@ -126,7 +130,8 @@ export function solveRegular(a: Float64Array, b: Float64Array, n: number, column
       const factor = at(i, k) / at(k, k);
       if (factor === 0) continue;
       for (let j = k; j < n; j += 1) m[i * n + j] = at(i, j) - factor * at(k, j);
-      for (let j = 0; j < columns; j += 1) x[i * columns + j] = (x[i * columns + j] ?? 0) - factor * (x[k * columns + j] ?? 0);
+      for (let j = 0; j < columns; j += 1)
+        x[i * columns + j] = (x[i * columns + j] ?? 0) - factor * (x[k * columns + j] ?? 0);
     }
   }
   const out = new Float64Array(n * columns);

@@ -44,7 +44,8 @@ function readSuffix(suffix: string, unit: Unit): number | undefined {
   if (text === '') return 0;
   if (text === '%') return unit === 'ratio' ? -2 : undefined;
   const spellings: readonly string[] = UNITS[unit].spellings;
-  const isUnit = (s: string): boolean => spellings.some((one) => one === s || (one.length > 1 && one.toLowerCase() === s.toLowerCase()));
+  const isUnit = (s: string): boolean =>
+    spellings.some((one) => one === s || (one.length > 1 && one.toLowerCase() === s.toLowerCase()));
   if (isUnit(text)) return 0;
   if (!takesPrefix(unit)) return undefined;
   const power = PREFIX_POWER[text.charAt(0)];
@@ -69,7 +70,10 @@ export function parseQuantity(text: string, unit: Unit): Result<number> {
     unit: UNITS[unit].symbol,
     expected: examples(unit),
   });
-  const cleaned = text.trim().replace(/[\u2212\u2013]/g, '-').replace(/[\u00a0\u2009\u202f]/g, ' ');
+  const cleaned = text
+    .trim()
+    .replace(/[\u2212\u2013]/g, '-')
+    .replace(/[\u00a0\u2009\u202f]/g, ' ');
   // A letter in place of the decimal point: 4u7, 2R2, 3V3 (the resistor and capacitor marking habit of IEC 60062).
   const infix = /^([+-]?\d+)([a-zA-Z\u00b5\u03bc\u03a9\u2126]{1,2})(\d+)\s*(.*)$/.exec(cleaned);
   if (infix && !/^[eE]$/.test(infix[2] ?? '')) {
@@ -123,9 +127,7 @@ export function printQuantity(value: number, unit: Unit, significant?: number): 
   if (!match) throw new RangeError(`Cannot print ${scientific}.`);
   const [, sign = '', lead = '', tail = '', exponentText = '0'] = match;
   const exponent = Number(exponentText);
-  const power = takesPrefix(unit)
-    ? Math.min(HIGHEST_POWER, Math.max(LOWEST_POWER, Math.floor(exponent / 3) * 3))
-    : 0;
+  const power = takesPrefix(unit) ? Math.min(HIGHEST_POWER, Math.max(LOWEST_POWER, Math.floor(exponent / 3) * 3)) : 0;
   let digits = shifted(lead + tail, exponent - power + 1);
   // Trailing zeros after the point carry no value when printing exactly; when rounding they are kept up to the digits asked for.
   if (significant === undefined && digits.includes('.')) digits = digits.replace(/\.?0+$/, '');

@@ -5,9 +5,7 @@
  * Source: IEC 60063, Preferred number series for resistors and capacitors (values from memory; the tests hold the full
  * tables and their checksums).
  */
-const E24 = [
-  10, 11, 12, 13, 15, 16, 18, 20, 22, 24, 27, 30, 33, 36, 39, 43, 47, 51, 56, 62, 68, 75, 82, 91,
-] as const;
+const E24 = [10, 11, 12, 13, 15, 16, 18, 20, 22, 24, 27, 30, 33, 36, 39, 43, 47, 51, 56, 62, 68, 75, 82, 91] as const;
 
 // prettier-ignore
 const E192 = [

@@ -1,7 +1,15 @@
 import { onCurve } from '../parts/capacitorBank.js';
 import { preferredAtLeast } from '../quantity/preferredValues.js';
 import type { CapacitorBank } from '../stage/partsSchema.js';
-import { CERAMIC_BIAS, CERAMIC_ESL, CERAMIC_ESR, CERAMIC_VOLTAGE_CLASSES, MOST_IN_PARALLEL, VOLTAGE_MARGIN, voltageClass } from './rules.js';
+import {
+  CERAMIC_BIAS,
+  CERAMIC_ESL,
+  CERAMIC_ESR,
+  CERAMIC_VOLTAGE_CLASSES,
+  MOST_IN_PARALLEL,
+  VOLTAGE_MARGIN,
+  voltageClass,
+} from './rules.js';
 
 /** Smallest and largest single ceramic considered, F. */
 const SMALLEST = 1e-6;
@@ -21,5 +29,7 @@ export function ceramicBank(wanted: number, bias: number, maxVoltage: number): C
 export function enlarged(bank: CapacitorBank): CapacitorBank {
   if (bank.count < MOST_IN_PARALLEL) return { ...bank, count: bank.count + 1 };
   const larger = preferredAtLeast(bank.capacitance * 1.01, 'E6');
-  return larger > LARGEST ? { ...bank, count: bank.count + 2 } : { ...bank, capacitance: larger, count: Math.ceil(MOST_IN_PARALLEL / 2) };
+  return larger > LARGEST
+    ? { ...bank, count: bank.count + 2 }
+    : { ...bank, capacitance: larger, count: Math.ceil(MOST_IN_PARALLEL / 2) };
 }

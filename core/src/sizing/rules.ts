@@ -15,7 +15,9 @@ export const CONDUCTION_SHARE = 0.005;
 /** Voltage rating of switches and capacitors over the highest voltage they see, for ringing and bias loss. */
 export const VOLTAGE_MARGIN = 1.25;
 /** Drain-source voltage classes that are made, V. */
-export const DRAIN_VOLTAGE_CLASSES = [20, 25, 30, 40, 60, 80, 100, 150, 200, 250, 300, 400, 500, 600, 650, 800, 900, 1000, 1200, 1700] as const;
+export const DRAIN_VOLTAGE_CLASSES = [
+  20, 25, 30, 40, 60, 80, 100, 150, 200, 250, 300, 400, 500, 600, 650, 800, 900, 1000, 1200, 1700,
+] as const;
 /** Ceramic capacitor voltage classes that are made, V. */
 export const CERAMIC_VOLTAGE_CLASSES = [6.3, 10, 16, 25, 35, 50, 100, 200, 250, 500, 630, 1000, 2000] as const;
 /** A middling ceramic part, one of which is put in parallel as often as needed. */

@@ -18,7 +18,10 @@ const MOST_ADDITIONS = 60;
  * Complete a stage from its targets. What is pinned, or present when `keepPresent` is set, stays; the rest is chosen by the
  * first-cut rules, then checked with the engine, which enlarges the chosen capacitor banks until the ripple targets hold.
  */
-export function sizeStage(stage: Stage, { keepPresent = true }: { readonly keepPresent?: boolean } = {}): Result<SizedStage> {
+export function sizeStage(
+  stage: Stage,
+  { keepPresent = true }: { readonly keepPresent?: boolean } = {},
+): Result<SizedStage> {
   const problem = undrawn(stage);
   if (problem) return refused(problem);
   const keep = (place: Pinnable): boolean => keepPresent || stage.pinned.includes(place);
@@ -26,7 +29,9 @@ export function sizeStage(stage: Stage, { keepPresent = true }: { readonly keepP
   let current = first.stage;
   let evaluated = evaluateStage(current);
   const choices = [...first.choices];
-  const growing = (['outputCapacitors', 'inputCapacitors'] as const).filter((bank) => choices.some(({ path }) => path.startsWith(`parts.${bank}`)));
+  const growing = (['outputCapacitors', 'inputCapacitors'] as const).filter((bank) =>
+    choices.some(({ path }) => path.startsWith(`parts.${bank}`)),
+  );
   for (let added = 0; added < MOST_ADDITIONS && evaluated.ok; added += 1) {
     const { verdicts } = evaluated.value.evaluation;
     const failing = growing.filter((bank) => {
@@ -46,7 +51,10 @@ export function sizeStage(stage: Stage, { keepPresent = true }: { readonly keepP
         choices[at] = {
           ...choice,
           value: larger.count,
-          rule: choice.rule.replace(/( Enlarged.*)?$/, ' Enlarged after the engine found more ripple than the closed form.'),
+          rule: choice.rule.replace(
+            /( Enlarged.*)?$/,
+            ' Enlarged after the engine found more ripple than the closed form.',
+          ),
         };
       }
     }

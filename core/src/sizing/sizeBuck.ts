@@ -1,4 +1,11 @@
-import { buckIdealDuty, buckInductance, buckInputCapacitance, buckRipple, outputRipple, summedRipple } from '../firstcut/buckForms.js';
+import {
+  buckIdealDuty,
+  buckInductance,
+  buckInputCapacitance,
+  buckRipple,
+  outputRipple,
+  summedRipple,
+} from '../firstcut/buckForms.js';
 import { SOURCES } from '../firstcut/sources.js';
 import { formatQuantity } from '../quantity/engineering.js';
 import { nearestPreferred, preferredAtLeast, preferredAtMost } from '../quantity/preferredValues.js';
@@ -29,7 +36,10 @@ export interface FirstCut {
 
 /** The duty ratios of the ideal stage over its input range, ascending. */
 function dutyRange({ targets }: Stage): { readonly low: number; readonly high: number } {
-  return { low: targets.outputVoltage / targets.inputVoltage.max, high: targets.outputVoltage / targets.inputVoltage.min };
+  return {
+    low: targets.outputVoltage / targets.inputVoltage.max,
+    high: targets.outputVoltage / targets.inputVoltage.min,
+  };
 }
 
 /**
@@ -58,7 +68,9 @@ export function sizeBuck(stage: Stage, keep: (place: Pinnable) => boolean): Firs
       quantity: 'switching frequency',
       unit: 'Hz',
       value: fSw,
-      rule: range ? 'Geometric middle of the allowed range, to two digits.' : 'No range is given: a middling value to start from.',
+      rule: range
+        ? 'Geometric middle of the allowed range, to two digits.'
+        : 'No range is given: a middling value to start from.',
       source: SOURCES.practice,
     });
   }
@@ -76,9 +88,31 @@ export function sizeBuck(stage: Stage, keep: (place: Pinnable) => boolean): Firs
       heatingCurrent: current,
     };
     choices.push(
-      { path: 'parts.inductor.inductance', quantity: 'inductance', unit: 'H', value: inductance, rule: `${formatQuantity(form.value, 'H', 4)} rounded up to the next E12 value, so that the ripple stays within its ratio.`, source: form.source, form },
-      { path: 'parts.inductor.resistance', quantity: 'inductor resistance', unit: 'ohm', value: parts.inductor.resistance, rule: `What turns ${formatQuantity(100 * CONDUCTION_SHARE, 'count')} % of the output power into heat at full load, rounded down to E24: a start, until a part is chosen.`, source: SOURCES.practice },
-      { path: 'parts.inductor.saturationCurrent', quantity: 'saturation current', unit: 'A', value: current, rule: `Needed rating: ${String(INDUCTOR_CURRENT_MARGIN)} times the full load of a phase, rounded up to E24.`, source: SOURCES.practice },
+      {
+        path: 'parts.inductor.inductance',
+        quantity: 'inductance',
+        unit: 'H',
+        value: inductance,
+        rule: `${formatQuantity(form.value, 'H', 4)} rounded up to the next E12 value, so that the ripple stays within its ratio.`,
+        source: form.source,
+        form,
+      },
+      {
+        path: 'parts.inductor.resistance',
+        quantity: 'inductor resistance',
+        unit: 'ohm',
+        value: parts.inductor.resistance,
+        rule: `What turns ${formatQuantity(100 * CONDUCTION_SHARE, 'count')} % of the output power into heat at full load, rounded down to E24: a start, until a part is chosen.`,
+        source: SOURCES.practice,
+      },
+      {
+        path: 'parts.inductor.saturationCurrent',
+        quantity: 'saturation current',
+        unit: 'A',
+        value: current,
+        rule: `Needed rating: ${String(INDUCTOR_CURRENT_MARGIN)} times the full load of a phase, rounded up to E24.`,
+        source: SOURCES.practice,
+      },
     );
   }
   const { inductance } = parts.inductor;
@@ -86,11 +120,28 @@ export function sizeBuck(stage: Stage, keep: (place: Pinnable) => boolean): Firs
   const rating = voltageClass(vInMax * VOLTAGE_MARGIN, DRAIN_VOLTAGE_CLASSES);
   const mosfet = (place: 'highSide' | 'lowSide', words: string, share: number): void => {
     if (parts[place] && keep(`parts.${place}`)) return;
-    const onResistance = preferredAtMost((CONDUCTION_SHARE * outputPower) / phases / (phaseCurrent ** 2 * share), 'E24');
+    const onResistance = preferredAtMost(
+      (CONDUCTION_SHARE * outputPower) / phases / (phaseCurrent ** 2 * share),
+      'E24',
+    );
     parts[place] = { onResistance, drainSourceVoltageMax: rating };
     choices.push(
-      { path: `parts.${place}.onResistance`, quantity: `${words} on-resistance`, unit: 'ohm', value: onResistance, rule: `What turns ${formatQuantity(100 * CONDUCTION_SHARE, 'count')} % of the output power into conduction heat at full load and the input voltage at which it conducts longest, rounded down to E24.`, source: SOURCES.practice },
-      { path: `parts.${place}.drainSourceVoltageMax`, quantity: `${words} voltage rating`, unit: 'V', value: rating, rule: `Lowest usual class that is ${String(VOLTAGE_MARGIN)} times the highest input voltage, for ringing.`, source: SOURCES.practice },
+      {
+        path: `parts.${place}.onResistance`,
+        quantity: `${words} on-resistance`,
+        unit: 'ohm',
+        value: onResistance,
+        rule: `What turns ${formatQuantity(100 * CONDUCTION_SHARE, 'count')} % of the output power into conduction heat at full load and the input voltage at which it conducts longest, rounded down to E24.`,
+        source: SOURCES.practice,
+      },
+      {
+        path: `parts.${place}.drainSourceVoltageMax`,
+        quantity: `${words} voltage rating`,
+        unit: 'V',
+        value: rating,
+        rule: `Lowest usual class that is ${String(VOLTAGE_MARGIN)} times the highest input voltage, for ringing.`,
+        source: SOURCES.practice,
+      },
     );
   };
   const range = dutyRange(stage);
@@ -110,9 +161,15 @@ export function sizeBuck(stage: Stage, keep: (place: Pinnable) => boolean): Firs
       form = predicted();
     }
     parts.outputCapacitors = [bank];
-    choices.push(
-      { path: 'parts.outputCapacitors[0].count', quantity: 'output capacitors in parallel', unit: 'count', value: bank.count, rule: `Ceramics of ${formatQuantity(bank.capacitance, 'F')} with ${formatQuantity(CERAMIC_ESR, 'ohm')} each, as many as bring the ripple under ${formatQuantity(limit, 'V')}, bias counted; at most ${String(MOST_IN_PARALLEL)} before a larger value is taken.`, source: form.source, form },
-    );
+    choices.push({
+      path: 'parts.outputCapacitors[0].count',
+      quantity: 'output capacitors in parallel',
+      unit: 'count',
+      value: bank.count,
+      rule: `Ceramics of ${formatQuantity(bank.capacitance, 'F')} with ${formatQuantity(CERAMIC_ESR, 'ohm')} each, as many as bring the ripple under ${formatQuantity(limit, 'V')}, bias counted; at most ${String(MOST_IN_PARALLEL)} before a larger value is taken.`,
+      source: form.source,
+      form,
+    });
   }
   if (!parts.inputCapacitors || !keep('parts.inputCapacitors')) {
     const limit = targets.inputRipple ?? INPUT_RIPPLE_SHARE * targets.inputVoltage.min;
@@ -120,9 +177,15 @@ export function sizeBuck(stage: Stage, keep: (place: Pinnable) => boolean): Firs
     const form = applied(buckInputCapacitance, { loadCurrent: load, duty: worst, phases, fSw, inputRipple: limit });
     const bank = ceramicBank(form.value, vInMax, vInMax);
     parts.inputCapacitors = [bank];
-    choices.push(
-      { path: 'parts.inputCapacitors[0].count', quantity: 'input capacitors in parallel', unit: 'count', value: bank.count, rule: `Ceramics of ${formatQuantity(bank.capacitance, 'F')}, enough for an input ripple of ${formatQuantity(limit, 'V')} at the duty ratio of the range at which it is largest, bias counted.`, source: form.source, form },
-    );
+    choices.push({
+      path: 'parts.inputCapacitors[0].count',
+      quantity: 'input capacitors in parallel',
+      unit: 'count',
+      value: bank.count,
+      rule: `Ceramics of ${formatQuantity(bank.capacitance, 'F')}, enough for an input ripple of ${formatQuantity(limit, 'V')} at the duty ratio of the range at which it is largest, bias counted.`,
+      source: form.source,
+      form,
+    });
   }
   return { stage: { ...stage, switchingFrequency: fSw, parts }, choices };
 }

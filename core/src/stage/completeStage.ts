@@ -3,7 +3,8 @@ import type { CapacitorBank, Diode, Inductor, Mosfet } from './partsSchema.js';
 import type { Stage } from './schema.js';
 
 /** The device that carries the current while the main switch is off. */
-export type Rectifier = { readonly kind: 'switch'; readonly mosfet: Mosfet } | { readonly kind: 'diode'; readonly diode: Diode };
+export type Rectifier =
+  { readonly kind: 'switch'; readonly mosfet: Mosfet } | { readonly kind: 'diode'; readonly diode: Diode };
 
 /** A stage with every part that its circuit needs. */
 export interface CompleteStage {
@@ -34,7 +35,8 @@ export function completeStage(stage: Stage): Result<CompleteStage> {
   if (!highSide) problems.push(missing('parts.highSide', 'high-side switch'));
   if (stage.rectifier === 'synchronous' && !lowSide) problems.push(missing('parts.lowSide', 'low-side switch'));
   if (stage.rectifier === 'diode' && !diode) problems.push(missing('parts.diode', 'rectifier diode'));
-  if (!inductor || !outputCapacitors || !highSide || stage.switchingFrequency === undefined) return refused(...problems);
+  if (!inductor || !outputCapacitors || !highSide || stage.switchingFrequency === undefined)
+    return refused(...problems);
   let rectifier: Rectifier | undefined;
   if (stage.rectifier === 'synchronous' && lowSide) rectifier = { kind: 'switch', mosfet: lowSide };
   if (stage.rectifier === 'diode' && diode) rectifier = { kind: 'diode', diode };

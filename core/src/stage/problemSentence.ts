@@ -10,7 +10,8 @@ function withUnit(value: number, unit: string | undefined): string {
 
 function allowedRange(problem: Problem): string {
   const { min, max, unit } = problem;
-  const low = min === undefined ? undefined : `${problem.minExclusive === true ? 'above' : 'at least'} ${withUnit(min, unit)}`;
+  const low =
+    min === undefined ? undefined : `${problem.minExclusive === true ? 'above' : 'at least'} ${withUnit(min, unit)}`;
   const high = max === undefined ? undefined : `at most ${withUnit(max, unit)}`;
   return [low, high].filter((part) => part !== undefined).join(' and ');
 }
@@ -44,7 +45,10 @@ function body(problem: Problem): string {
 /** One problem as one sentence for the designer, the place in the file first. */
 export function problemSentence(problem: Problem): string {
   const text = body(problem);
-  const where = problem.code === 'unreadable-quantity' && problem.path === '' ? '' : `At ${problem.path === '' ? 'the top level' : problem.path}: `;
+  const where =
+    problem.code === 'unreadable-quantity' && problem.path === ''
+      ? ''
+      : `At ${problem.path === '' ? 'the top level' : problem.path}: `;
   const sentence = where + text;
   return `${sentence.charAt(0).toUpperCase()}${sentence.slice(1)}.`;
 }

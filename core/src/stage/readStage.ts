@@ -19,7 +19,8 @@ export function pathText(path: readonly PropertyKey[]): string {
 
 function valueAt(document: unknown, path: readonly PropertyKey[]): unknown {
   return path.reduce<unknown>(
-    (here, key) => (typeof here === 'object' && here !== null ? (here as Record<PropertyKey, unknown>)[key] : undefined),
+    (here, key) =>
+      typeof here === 'object' && here !== null ? (here as Record<PropertyKey, unknown>)[key] : undefined,
     document,
   );
 }
@@ -89,7 +90,10 @@ function problemsOf(issue: z.core.$ZodIssue, root: z.core.$ZodType, document: un
           ...base,
           code: 'wrong-type',
           received: issue.code === 'too_small' ? 'too short' : 'too long',
-          expected: issue.code === 'too_small' ? `at least ${String(issue.minimum)} long` : `at most ${String(issue.maximum)} long`,
+          expected:
+            issue.code === 'too_small'
+              ? `at least ${String(issue.minimum)} long`
+              : `at most ${String(issue.maximum)} long`,
         },
       ];
     case 'invalid_value': {
@@ -99,7 +103,9 @@ function problemsOf(issue: z.core.$ZodIssue, root: z.core.$ZodType, document: un
     case 'invalid_union': {
       // Report against the member whose literal `kind` was chosen; else say which kinds there are.
       const schema = schemaAt(root, issue.path);
-      const branches = issue.errors.map((branch) => branch.flatMap((inner) => problemsOf({ ...inner, path: [...issue.path, ...inner.path] }, root, document)));
+      const branches = issue.errors.map((branch) =>
+        branch.flatMap((inner) => problemsOf({ ...inner, path: [...issue.path, ...inner.path] }, root, document)),
+      );
       const chosen = branches.find((problems) => !problems.some((p) => p.path.endsWith('.kind')));
       if (chosen && chosen.length > 0) return chosen;
       const kinds =
@@ -111,7 +117,15 @@ function problemsOf(issue: z.core.$ZodIssue, root: z.core.$ZodType, document: un
             })
           : [];
       const place = [...issue.path, 'kind'];
-      return [{ ...base, path: pathText(place), code: 'not-allowed', received: shown(valueAt(document, place)), expected: choices(kinds) }];
+      return [
+        {
+          ...base,
+          path: pathText(place),
+          code: 'not-allowed',
+          received: shown(valueAt(document, place)),
+          expected: choices(kinds),
+        },
+      ];
     }
     case 'custom': {
       const expected = (issue.params as { expected?: string } | undefined)?.expected ?? issue.message;

@@ -56,7 +56,9 @@ export const stageSchema = z
   })
   .refine((s) => (s.topology === 'inverting-buck-boost') === s.targets.outputVoltage < 0, {
     path: ['targets', 'outputVoltage'],
-    params: { expected: 'a negative output voltage for the inverting buck-boost and a positive one for every other topology' },
+    params: {
+      expected: 'a negative output voltage for the inverting buck-boost and a positive one for every other topology',
+    },
   })
   .refine((s) => s.topology !== 'buck' || s.targets.outputVoltage < s.targets.inputVoltage.min, {
     path: ['targets', 'outputVoltage'],
@@ -70,10 +72,10 @@ export const stageSchema = z
     path: ['coupling', 'kind'],
     params: { expected: '"none" for a single phase, as coupling joins the inductors of at least two' },
   })
-  .refine(
-    (s) => s.switchingFrequency === undefined || 2 * s.deadTime * s.switchingFrequency < 0.5,
-    { path: ['deadTime'], params: { expected: 'two dead times that together last less than half a switching period' } },
-  )
+  .refine((s) => s.switchingFrequency === undefined || 2 * s.deadTime * s.switchingFrequency < 0.5, {
+    path: ['deadTime'],
+    params: { expected: 'two dead times that together last less than half a switching period' },
+  })
   .refine((s) => new Set(s.pinned).size === s.pinned.length, {
     path: ['pinned'],
     params: { expected: 'each pinned value named once' },

@@ -41,8 +41,13 @@ export function lossGroups({ elements, circuit }: PowerStage): readonly LossGrou
   for (const [position, devices] of Object.entries(elements.positions)) {
     const words = POSITION_WORDS[position]?.name ?? position;
     const bodies = devices.flatMap(({ bodyDiode }) => (bodyDiode === undefined ? [] : [bodyDiode]));
-    groups.push({ key: `${position}Conduction`, quantity: `${words} conduction loss`, elements: devices.map(({ device }) => device) });
-    if (bodies.length > 0) groups.push({ key: `${position}BodyDiode`, quantity: `${words} body diode loss`, elements: bodies });
+    groups.push({
+      key: `${position}Conduction`,
+      quantity: `${words} conduction loss`,
+      elements: devices.map(({ device }) => device),
+    });
+    if (bodies.length > 0)
+      groups.push({ key: `${position}BodyDiode`, quantity: `${words} body diode loss`, elements: bodies });
   }
   groups.push({ key: 'inductorCopper', quantity: 'inductor copper loss', elements: elements.inductors });
   groups.push({ key: 'outputCapacitorEsr', quantity: 'output capacitor ESR loss', elements: elements.outputBanks });
@@ -64,20 +69,39 @@ export function figuresOf(powerStage: PowerStage): readonly Figure[] {
   const summed = named('i_{\\Sigma}', 'sum of the inductor currents', sumOf(elements.inductors.map(currentOf)));
   const vOut = named('v_\\mathrm{out}', 'output voltage', nodeVoltage(outputNode));
   const vIn = named('v_\\mathrm{in}', 'voltage at the input of the stage', nodeVoltage('in'));
-  const supply = named('i_\\mathrm{in}', 'input current', (equations) => currentOf(elements.source)(equations).map((value) => -value));
+  const supply = named('i_\\mathrm{in}', 'input current', (equations) =>
+    currentOf(elements.source)(equations).map((value) => -value),
+  );
   const load = named('i_\\mathrm{out}', 'load current', currentOf(elements.load));
   const loadVoltage = named('v_\\mathrm{load}', 'voltage across the load', voltageOf(elements.load));
   const source = named('v_\\mathrm{src}', 'source voltage', voltageOf(elements.source));
-  const inputBanks = named('i_{C\\mathrm{in}}', 'current of all input capacitors', sumOf(elements.inputBanks.map(currentOf)));
-  const outputBanks = named('i_{C\\mathrm{out}}', 'current of all output capacitors', sumOf(elements.outputBanks.map(currentOf)));
-  const figure = (key: string, quantity: string, symbol: string, unit: Unit, measure: Measure): Figure => ({ key, quantity, symbol, unit, measure });
+  const inputBanks = named(
+    'i_{C\\mathrm{in}}',
+    'current of all input capacitors',
+    sumOf(elements.inputBanks.map(currentOf)),
+  );
+  const outputBanks = named(
+    'i_{C\\mathrm{out}}',
+    'current of all output capacitors',
+    sumOf(elements.outputBanks.map(currentOf)),
+  );
+  const figure = (key: string, quantity: string, symbol: string, unit: Unit, measure: Measure): Figure => ({
+    key,
+    quantity,
+    symbol,
+    unit,
+    measure,
+  });
   const bank = (side: 'input' | 'output', name: string, j: number): Figure =>
     figure(
       `${side}CapacitorBanks[${String(j)}].rms`,
       `RMS current of ${side} capacitor bank ${String(j + 1)}`,
       `I_{C${String(j + 1)},\\mathrm{rms}}`,
       'A',
-      { kind: 'rms', of: named(`i_{C${String(j + 1)}}`, `current of ${side} capacitor bank ${String(j + 1)}`, currentOf(name)) },
+      {
+        kind: 'rms',
+        of: named(`i_{C${String(j + 1)}}`, `current of ${side} capacitor bank ${String(j + 1)}`, currentOf(name)),
+      },
     );
   return [
     figure('outputVoltage', 'output voltage', 'V_\\mathrm{out}', 'V', { kind: 'average', of: vOut }),
@@ -85,17 +109,30 @@ export function figuresOf(powerStage: PowerStage): readonly Figure[] {
     figure('inductorCurrent.average', 'average inductor current', 'I_L', 'A', { kind: 'average', of: inductor }),
     figure('inductorCurrent.peak', 'peak inductor current', '\\hat I_L', 'A', { kind: 'max', of: inductor }),
     figure('inductorCurrent.valley', 'valley inductor current', '\\check I_L', 'A', { kind: 'min', of: inductor }),
-    figure('inductorCurrent.ripple', 'inductor ripple current', '\\Delta I_L', 'A', { kind: 'peak-to-peak', of: inductor }),
+    figure('inductorCurrent.ripple', 'inductor ripple current', '\\Delta I_L', 'A', {
+      kind: 'peak-to-peak',
+      of: inductor,
+    }),
     figure('inductorCurrent.rms', 'inductor RMS current', 'I_{L,\\mathrm{rms}}', 'A', { kind: 'rms', of: inductor }),
-    figure('totalInductorRipple', 'ripple of the summed inductor currents', '\\Delta I_\\Sigma', 'A', { kind: 'peak-to-peak', of: summed }),
+    figure('totalInductorRipple', 'ripple of the summed inductor currents', '\\Delta I_\\Sigma', 'A', {
+      kind: 'peak-to-peak',
+      of: summed,
+    }),
     figure('outputRipple', 'output ripple', '\\Delta V_\\mathrm{out}', 'V', { kind: 'peak-to-peak', of: vOut }),
     figure('inputRipple', 'input ripple', '\\Delta V_\\mathrm{in}', 'V', { kind: 'peak-to-peak', of: vIn }),
     figure('inputCurrent', 'input current', 'I_\\mathrm{in}', 'A', { kind: 'average', of: supply }),
-    figure('inputCapacitorRms', 'input capacitor RMS current', 'I_{\\mathrm{Cin,rms}}', 'A',
+    figure(
+      'inputCapacitorRms',
+      'input capacitor RMS current',
+      'I_{\\mathrm{Cin,rms}}',
+      'A',
       elements.inputBanks.length > 0 ? { kind: 'rms', of: inputBanks } : { kind: 'alternating-rms', of: supply },
     ),
     ...elements.inputBanks.map((name, j) => bank('input', name, j)),
-    figure('outputCapacitorRms', 'output capacitor RMS current', 'I_{\\mathrm{Cout,rms}}', 'A', { kind: 'rms', of: outputBanks }),
+    figure('outputCapacitorRms', 'output capacitor RMS current', 'I_{\\mathrm{Cout,rms}}', 'A', {
+      kind: 'rms',
+      of: outputBanks,
+    }),
     ...elements.outputBanks.map((name, j) => bank('output', name, j)),
     ...Object.entries(elements.positions).flatMap(([position, devices]) => {
       const words = POSITION_WORDS[position] ?? { name: position, mark: position };
@@ -103,9 +140,24 @@ export function figuresOf(powerStage: PowerStage): readonly Figure[] {
       const current = named(`i_\\mathrm{${words.mark}}`, `current of the ${words.name}`, currentOf(device));
       const voltage = named(`v_\\mathrm{${words.mark}}`, `voltage across the ${words.name}`, voltageOf(device));
       return [
-        figure(`switchStress.${position}.voltage`, `${words.name} voltage`, `\\hat V_\\mathrm{${words.mark}}`, 'V', { kind: 'magnitude', of: voltage }),
-        figure(`switchStress.${position}.peakCurrent`, `${words.name} peak current`, `\\hat I_\\mathrm{${words.mark}}`, 'A', { kind: 'magnitude', of: current }),
-        figure(`switchStress.${position}.rmsCurrent`, `${words.name} RMS current`, `I_\\mathrm{${words.mark},rms}`, 'A', { kind: 'rms', of: current }),
+        figure(`switchStress.${position}.voltage`, `${words.name} voltage`, `\\hat V_\\mathrm{${words.mark}}`, 'V', {
+          kind: 'magnitude',
+          of: voltage,
+        }),
+        figure(
+          `switchStress.${position}.peakCurrent`,
+          `${words.name} peak current`,
+          `\\hat I_\\mathrm{${words.mark}}`,
+          'A',
+          { kind: 'magnitude', of: current },
+        ),
+        figure(
+          `switchStress.${position}.rmsCurrent`,
+          `${words.name} RMS current`,
+          `I_\\mathrm{${words.mark},rms}`,
+          'A',
+          { kind: 'rms', of: current },
+        ),
       ];
     }),
     ...lossGroups(powerStage).map((group) =>
@@ -117,7 +169,13 @@ export function figuresOf(powerStage: PowerStage): readonly Figure[] {
         })),
       }),
     ),
-    figure('outputPower', 'output power', 'P_\\mathrm{out}', 'W', { kind: 'power', of: [{ voltage: loadVoltage, current: load }] }),
-    figure('inputPower', 'input power', 'P_\\mathrm{in}', 'W', { kind: 'power', of: [{ voltage: source, current: supply }] }),
+    figure('outputPower', 'output power', 'P_\\mathrm{out}', 'W', {
+      kind: 'power',
+      of: [{ voltage: loadVoltage, current: load }],
+    }),
+    figure('inputPower', 'input power', 'P_\\mathrm{in}', 'W', {
+      kind: 'power',
+      of: [{ voltage: source, current: supply }],
+    }),
   ];
 }

@@ -12,9 +12,15 @@ export interface NamedSignal {
 
 /** How a figure is taken from waveforms: what the operating point evaluates, and what the working explains. */
 export type Measure =
-  | { readonly kind: 'average' | 'rms' | 'alternating-rms' | 'max' | 'min' | 'peak-to-peak' | 'magnitude'; readonly of: NamedSignal }
+  | {
+      readonly kind: 'average' | 'rms' | 'alternating-rms' | 'max' | 'min' | 'peak-to-peak' | 'magnitude';
+      readonly of: NamedSignal;
+    }
   /** Sum over pairs of the average of voltage times current. */
-  | { readonly kind: 'power'; readonly of: readonly { readonly voltage: NamedSignal; readonly current: NamedSignal }[] };
+  | {
+      readonly kind: 'power';
+      readonly of: readonly { readonly voltage: NamedSignal; readonly current: NamedSignal }[];
+    };
 
 /** The value of a measure on a periodic solution. */
 export function evaluateMeasure(solution: PeriodicSolution, measure: Measure): number {
@@ -36,6 +42,9 @@ export function evaluateMeasure(solution: PeriodicSolution, measure: Measure): n
       return Math.max(Math.abs(max), Math.abs(min));
     }
     case 'power':
-      return measure.of.reduce((sum, pair) => sum + averageProduct(solution, pair.voltage.signal, pair.current.signal), 0);
+      return measure.of.reduce(
+        (sum, pair) => sum + averageProduct(solution, pair.voltage.signal, pair.current.signal),
+        0,
+      );
   }
 }

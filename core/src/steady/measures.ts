@@ -125,7 +125,12 @@ export function extremes(solution: PeriodicSolution, signal: Signal): Extremes {
 }
 
 /** The extreme value of the Hermite cubic on [0, 1] with end values and end slopes of opposite sign. */
-function cubicExtreme(y0: number, y1: number, m0: number, m1: number): { readonly u: number; readonly value: number } | undefined {
+function cubicExtreme(
+  y0: number,
+  y1: number,
+  m0: number,
+  m1: number,
+): { readonly u: number; readonly value: number } | undefined {
   const a = 2 * y0 - 2 * y1 + m0 + m1;
   const b = -3 * y0 + 3 * y1 - 2 * m0 - m1;
   // Slope 3a u² + 2b u + m0 = 0; the root in (0, 1), in the form that keeps its digits when a vanishes.

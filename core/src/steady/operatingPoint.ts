@@ -61,7 +61,11 @@ export interface UnsolvedPoint {
  *
  * @param fixedDuty runs open loop at this duty ratio (0 to 1) when given.
  */
-export function operatingPoint(complete: CompleteStage, condition: OperatingCondition, fixedDuty?: number): SolvedPoint | UnsolvedPoint {
+export function operatingPoint(
+  complete: CompleteStage,
+  condition: OperatingCondition,
+  fixedDuty?: number,
+): SolvedPoint | UnsolvedPoint {
   const powerStage = powerStageOf(complete, condition);
   const { stage, switchingFrequency } = complete;
   const period = 1 / switchingFrequency;
@@ -94,7 +98,12 @@ export function operatingPoint(complete: CompleteStage, condition: OperatingCond
       : result.reason;
     return { kind: 'unsolved', reason, duty: result.duty, iterations: result.iterations };
   }
-  return { kind: 'solved', point: measured(powerStage, result.solution, condition), powerStage, solution: result.solution };
+  return {
+    kind: 'solved',
+    point: measured(powerStage, result.solution, condition),
+    powerStage,
+    solution: result.solution,
+  };
 }
 
 /** Every figure of the operating point, from the waveforms of the solution. */
@@ -106,10 +115,13 @@ function measured(powerStage: PowerStage, solution: PeriodicSolution, condition:
     return value;
   };
   const under = (prefix: string): Record<string, number> =>
-    Object.fromEntries([...values].flatMap(([key, value]) => (key.startsWith(prefix) ? [[key.slice(prefix.length), value]] : [])));
+    Object.fromEntries(
+      [...values].flatMap(([key, value]) => (key.startsWith(prefix) ? [[key.slice(prefix.length), value]] : [])),
+    );
   const losses = under('losses.');
   losses['total'] = Object.values(losses).reduce((sum, watts) => sum + watts, 0);
-  const banks = (side: string, names: readonly string[]) => names.map((_, j) => ({ rms: get(`${side}CapacitorBanks[${String(j)}].rms`) }));
+  const banks = (side: string, names: readonly string[]) =>
+    names.map((_, j) => ({ rms: get(`${side}CapacitorBanks[${String(j)}].rms`) }));
   const inputPower = get('inputPower');
   const outputPower = get('outputPower');
   return {

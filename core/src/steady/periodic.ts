@@ -46,7 +46,14 @@ export interface PeriodicProblem {
   /** A fixed duty ratio, or the output node and the average voltage the duty is to reach. */
   readonly control:
     | { readonly kind: 'duty'; readonly duty: number }
-    | { readonly kind: 'regulated'; readonly node: string; readonly average: number; readonly guess: number; readonly min: number; readonly max: number };
+    | {
+        readonly kind: 'regulated';
+        readonly node: string;
+        readonly average: number;
+        readonly guess: number;
+        readonly min: number;
+        readonly max: number;
+      };
 }
 
 export type PeriodicResult =
@@ -85,11 +92,17 @@ interface Guard {
 const fraction = (value: number): number => value - Math.floor(value);
 
 /** Names conducting in a phase, given its interval and whether its diodes have gone idle. */
-function conductingIn(phase: PhaseSchedule, interval: number, idle: boolean, outcome: DiodeOutcome | undefined): readonly string[] {
+function conductingIn(
+  phase: PhaseSchedule,
+  interval: number,
+  idle: boolean,
+  outcome: DiodeOutcome | undefined,
+): readonly string[] {
   const here = phase.intervals[interval];
   if (!here) return [];
   if (!here.freewheel || idle || outcome === 'idle') return here.closed;
-  const diodes = outcome === 'reverse' || outcome === 'reverse-then-idle' ? here.freewheel.reverse : here.freewheel.forward;
+  const diodes =
+    outcome === 'reverse' || outcome === 'reverse-then-idle' ? here.freewheel.reverse : here.freewheel.forward;
   return [...here.closed, ...diodes];
 }
 
@@ -188,12 +201,18 @@ function newton(
     return clamp(known ?? (span.from + span.to) / 2, span.from + 1e-6, span.to - 1e-9);
   });
   // With the instants held the period is an affine map: its fixed point is where the search starts.
-  let x: Float64Array | undefined = affineStart(alongPeriod(problem, outcomes, guards, duty, instants, undefined, configurations));
+  let x: Float64Array | undefined = affineStart(
+    alongPeriod(problem, outcomes, guards, duty, instants, undefined, configurations),
+  );
   for (let iteration = 1; iteration <= MAX_ITERATIONS; iteration += 1) {
     const pass = alongPeriod(problem, outcomes, guards, duty, instants, x, configurations);
     const { order } = pass;
     const unknowns = order + guards.length + (regulated ? 1 : 0);
-    const step = solveSquare(pass.jacobian, pass.residual.map((r) => -r), unknowns);
+    const step = solveSquare(
+      pass.jacobian,
+      pass.residual.map((r) => -r),
+      unknowns,
+    );
     if (step.some((value) => !Number.isFinite(value))) {
       return failed('the equations of the period have no finite solution', iteration, duty);
     }
@@ -219,9 +238,19 @@ function newton(
     );
     if (held === 1 && moved < CONVERGED) {
       const last = expanded(problem, alongPeriod(problem, outcomes, guards, duty, instants, x, configurations, false));
-      const outside = guards.some(({ phase, interval }, g) => (instants[g] ?? 0) < intervalSpan(phases[phase] ?? noPhase(), interval, duty).from);
+      const outside = guards.some(
+        ({ phase, interval }, g) => (instants[g] ?? 0) < intervalSpan(phases[phase] ?? noPhase(), interval, duty).from,
+      );
       if (outside) return failed('a diode would stop before it starts', iteration, duty);
-      return { converged: true, reason: '', iterations: iteration, duty, instants, segments: last.segments, spans: last.spans };
+      return {
+        converged: true,
+        reason: '',
+        iterations: iteration,
+        duty,
+        instants,
+        segments: last.segments,
+        spans: last.spans,
+      };
     }
   }
   return failed('the search for the steady state did not settle', MAX_ITERATIONS, duty);
@@ -231,7 +260,11 @@ function affineStart({ order, x, residual, jacobian }: Pass): Float64Array {
   const unknowns = residual.length;
   const block = new Float64Array(order * order);
   for (let i = 0; i < order; i += 1) block.set(jacobian.subarray(i * unknowns, i * unknowns + order), i * order);
-  const step = solveSquare(block, residual.slice(0, order).map((r) => -r), order);
+  const step = solveSquare(
+    block,
+    residual.slice(0, order).map((r) => -r),
+    order,
+  );
   return x.map((value, i) => value + (step[i] ?? 0));
 }
 
@@ -275,12 +308,28 @@ function eventsOf(
     const own: (Event & { readonly local: number })[] = [];
     phase.intervals.forEach((interval, i) => {
       const local = instantAt(interval.start, duty);
-      own.push({ local, tau: fraction(phase.offset + local), perDuty: interval.start.perDuty, guard: -1, phase: p, interval: i, idle: false });
+      own.push({
+        local,
+        tau: fraction(phase.offset + local),
+        perDuty: interval.start.perDuty,
+        guard: -1,
+        phase: p,
+        interval: i,
+        idle: false,
+      });
     });
     guards.forEach((guard, g) => {
       if (guard.phase !== p % distinctPhases(problem)) return;
       const local = instants[g] ?? 0;
-      own.push({ local, tau: fraction(phase.offset + local), perDuty: 0, guard: g, phase: p, interval: guard.interval, idle: true });
+      own.push({
+        local,
+        tau: fraction(phase.offset + local),
+        perDuty: 0,
+        guard: g,
+        phase: p,
+        interval: guard.interval,
+        idle: true,
+      });
     });
     own.sort((a, b) => a.local - b.local);
     // The interval in force at the start of the period is the last one begun before it, by the phase's own clock.
@@ -370,7 +419,8 @@ function alongPeriod(
     for (let j = 0; sensitivities && j < unknowns; j += 1) {
       const stretch = (endGradient[j] ?? 0) - (timeGradient[j] ?? 0);
       if (stretch === 0) continue;
-      for (let i = 0; i < size; i += 1) sFinal[i * unknowns + j] = (sFinal[i * unknowns + j] ?? 0) + (rate[i] ?? 0) * stretch;
+      for (let i = 0; i < size; i += 1)
+        sFinal[i * unknowns + j] = (sFinal[i * unknowns + j] ?? 0) + (rate[i] ?? 0) * stretch;
     }
     if (regulated && sensitivities) {
       const row = equations.node.get(control.node);
@@ -379,11 +429,14 @@ function alongPeriod(
         const swept = product(product(row, gamma, 1, size, size), s, 1, size, unknowns);
         const endValue = dot(row, final);
         for (let j = 0; j < unknowns; j += 1) {
-          averageGradient[j] = (averageGradient[j] ?? 0) + (swept[j] ?? 0) + endValue * ((endGradient[j] ?? 0) - (timeGradient[j] ?? 0));
+          averageGradient[j] =
+            (averageGradient[j] ?? 0) + (swept[j] ?? 0) + endValue * ((endGradient[j] ?? 0) - (timeGradient[j] ?? 0));
         }
       }
     }
-    state.forEach((here, phase) => spans.push({ phase, interval: here.interval, idle: here.idle, segment: segments.length }));
+    state.forEach((here, phase) =>
+      spans.push({ phase, interval: here.interval, idle: here.idle, segment: segments.length }),
+    );
     segments.push({ start: time, duration, equations, initial: z, final, integral });
     if (event) {
       if (event.guard >= 0) {
@@ -432,7 +485,8 @@ function expanded({ period, phases, rotation }: PeriodicProblem, pass: Pass): Pa
   const spans: PhaseSpan[] = [];
   const move = phases.length / rotation.order;
   let names: ReadonlyMap<string, string> = new Map();
-  const renamed = <T>(rows: ReadonlyMap<string, T>): ReadonlyMap<string, T> => new Map([...rows].map(([name, row]) => [names.get(name) ?? name, row]));
+  const renamed = <T>(rows: ReadonlyMap<string, T>): ReadonlyMap<string, T> =>
+    new Map([...rows].map(([name, row]) => [names.get(name) ?? name, row]));
   for (let turn = 0; turn < rotation.order; turn += 1) {
     for (const segment of pass.segments) {
       const { equations } = segment;
@@ -449,9 +503,18 @@ function expanded({ period, phases, rotation }: PeriodicProblem, pass: Pass): Pa
       segments.push({ ...segment, start: segment.start + (turn * period) / rotation.order, equations: moved });
     }
     for (const span of pass.spans) {
-      spans.push({ ...span, phase: (span.phase + turn * move) % phases.length, segment: span.segment + turn * pass.segments.length });
+      spans.push({
+        ...span,
+        phase: (span.phase + turn * move) % phases.length,
+        segment: span.segment + turn * pass.segments.length,
+      });
     }
-    names = new Map([...rotation.next].map(([name, next]) => [name, turn === 0 ? next : (rotation.next.get(names.get(name) ?? name) ?? next)]));
+    names = new Map(
+      [...rotation.next].map(([name, next]) => [
+        name,
+        turn === 0 ? next : (rotation.next.get(names.get(name) ?? name) ?? next),
+      ]),
+    );
   }
   return { ...pass, segments, spans };
 }
@@ -464,7 +527,9 @@ function currentOver(problem: PeriodicProblem, attempt: Attempt, phase: number, 
     .map((span) => attempt.segments[span.segment])
     .flatMap((segment) => {
       const row = segment?.equations.current.get(schedule.inductor);
-      return segment && row && segment.duration > 0 ? [{ from: dot(row, segment.initial), to: dot(row, segment.final), start: segment.start }] : [];
+      return segment && row && segment.duration > 0
+        ? [{ from: dot(row, segment.initial), to: dot(row, segment.final), start: segment.start }]
+        : [];
     });
   // In a phase whose interval wraps round the end of the period the later part comes first in time.
   const clock = schedule.offset * problem.period;
@@ -474,11 +539,19 @@ function currentOver(problem: PeriodicProblem, attempt: Attempt, phase: number, 
 }
 
 /** What the diodes really do in the solution found, to compare with what was assumed. */
-function observedOutcomes(problem: PeriodicProblem, assumed: readonly DiodeOutcome[], attempt: Attempt): readonly DiodeOutcome[] {
+function observedOutcomes(
+  problem: PeriodicProblem,
+  assumed: readonly DiodeOutcome[],
+  attempt: Attempt,
+): readonly DiodeOutcome[] {
   const intervals = problem.phases[0]?.intervals ?? [];
   const guards = guardsOf(problem, assumed);
   const scale = Math.max(
-    ...attempt.segments.map((segment) => Math.abs(dot(segment.equations.current.get(problem.phases[0]?.inductor ?? '') ?? segment.initial, segment.initial))),
+    ...attempt.segments.map((segment) =>
+      Math.abs(
+        dot(segment.equations.current.get(problem.phases[0]?.inductor ?? '') ?? segment.initial, segment.initial),
+      ),
+    ),
     1e-12,
   );
   const tolerance = CURRENT_SIGN * scale;
@@ -497,7 +570,11 @@ function observedOutcomes(problem: PeriodicProblem, assumed: readonly DiodeOutco
       const end = intervalSpan(problem.phases[0] ?? noPhase(), i, attempt.duty).to;
       const within = (attempt.instants[guard] ?? 0) < end;
       found = within ? outcome : outcome === 'forward-then-idle' ? 'forward' : 'reverse';
-    } else if (first > tolerance || (Math.abs(first) <= tolerance && last > tolerance) || interval.freewheel.reverse.length === 0) {
+    } else if (
+      first > tolerance ||
+      (Math.abs(first) <= tolerance && last > tolerance) ||
+      interval.freewheel.reverse.length === 0
+    ) {
       found = last < -tolerance ? 'forward-then-idle' : 'forward';
     } else {
       found = last > tolerance ? 'reverse-then-idle' : 'reverse';

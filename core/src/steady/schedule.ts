@@ -39,7 +39,11 @@ export const at = (base: number, perDuty = 0): Instant => ({ base, perDuty });
 export const instantAt = ({ base, perDuty }: Instant, duty: number): number => base + perDuty * duty;
 
 /** Start and end of an interval within its phase, for a duty ratio. */
-export function intervalSpan(phase: PhaseSchedule, index: number, duty: number): { readonly start: Instant; readonly end: Instant; readonly from: number; readonly to: number } {
+export function intervalSpan(
+  phase: PhaseSchedule,
+  index: number,
+  duty: number,
+): { readonly start: Instant; readonly end: Instant; readonly from: number; readonly to: number } {
   const start = phase.intervals[index]?.start ?? at(0);
   const end = phase.intervals[index + 1]?.start ?? at(1);
   return { start, end, from: instantAt(start, duty), to: instantAt(end, duty) };

@@ -10,11 +10,20 @@ function rowOf(rows: ReadonlyMap<string, Float64Array>, name: string, what: stri
 }
 
 /** Current through an element, from its node `a` to its node `b`. */
-export const currentOf = (name: string): Signal => (equations) => rowOf(equations.current, name, 'element');
+export const currentOf =
+  (name: string): Signal =>
+  (equations) =>
+    rowOf(equations.current, name, 'element');
 /** Voltage across an element. */
-export const voltageOf = (name: string): Signal => (equations) => rowOf(equations.voltage, name, 'element');
+export const voltageOf =
+  (name: string): Signal =>
+  (equations) =>
+    rowOf(equations.voltage, name, 'element');
 /** Voltage of a node against ground. */
-export const nodeVoltage = (name: string): Signal => (equations) => rowOf(equations.node, name, 'node');
+export const nodeVoltage =
+  (name: string): Signal =>
+  (equations) =>
+    rowOf(equations.node, name, 'node');
 
 /** The sum of several waveforms. */
 export const sumOf =

@@ -20,7 +20,13 @@ export function buck(complete: CompleteStage, condition: OperatingCondition): Po
     const sw = `sw${String(k + 1)}`;
     const name = `inductor${String(k + 1)}`;
     const cell = switchCell(complete, k, { mainFrom: 'in', mainTo: sw, rectifierFrom: GROUND, rectifierTo: sw });
-    return { cell, sw, name, offset: k / stage.phases, choke: inductor(name, sw, 'out', part.inductance, part.resistance) };
+    return {
+      cell,
+      sw,
+      name,
+      offset: k / stage.phases,
+      choke: inductor(name, sw, 'out', part.inductance, part.resistance),
+    };
   });
   const outputBanks = capacitorBanks('outputCapacitor', 'out', complete.outputCapacitors, vOut);
   return {
@@ -34,7 +40,9 @@ export function buck(complete: CompleteStage, condition: OperatingCondition): Po
       couplings: [],
     },
     phases: phases.map(({ cell, name, offset }) => ({ offset, inductor: name, intervals: cell.intervals })),
-    rotation: interleaved(phases.map(({ cell, sw, name }) => [sw, name, ...cell.elements.map((element) => element.name)])),
+    rotation: interleaved(
+      phases.map(({ cell, sw, name }) => [sw, name, ...cell.elements.map((element) => element.name)]),
+    ),
     elements: {
       inductors: phases.map(({ name }) => name),
       outputBanks: outputBanks.map(({ name }) => name),

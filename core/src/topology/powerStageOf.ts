@@ -12,10 +12,20 @@ const DRAWINGS: Partial<Record<Topology, Drawing>> = { buck };
 /** What keeps the engine from working a stage, or undefined when nothing does. */
 export function undrawn({ topology, coupling }: Stage): Problem | undefined {
   if (!DRAWINGS[topology]) {
-    return { code: 'not-allowed', path: 'topology', received: `“${topology}”`, expected: `${Object.keys(DRAWINGS).join(' or ')}, which this version can work` };
+    return {
+      code: 'not-allowed',
+      path: 'topology',
+      received: `“${topology}”`,
+      expected: `${Object.keys(DRAWINGS).join(' or ')}, which this version can work`,
+    };
   }
   if (coupling.kind !== 'none') {
-    return { code: 'not-allowed', path: 'coupling.kind', received: `“${coupling.kind}”`, expected: '“none”: coupled phases cannot be worked yet' };
+    return {
+      code: 'not-allowed',
+      path: 'coupling.kind',
+      received: `“${coupling.kind}”`,
+      expected: '“none”: coupled phases cannot be worked yet',
+    };
   }
   return undefined;
 }

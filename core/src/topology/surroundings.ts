@@ -1,4 +1,12 @@
-import { capacitor, currentSource, GROUND, inductor, resistor, voltageSource, type Element } from '../circuit/elements.js';
+import {
+  capacitor,
+  currentSource,
+  GROUND,
+  inductor,
+  resistor,
+  voltageSource,
+  type Element,
+} from '../circuit/elements.js';
 import { bankModel } from '../parts/capacitorBank.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import type { CapacitorBank } from '../stage/partsSchema.js';
@@ -12,7 +20,12 @@ import type { OperatingCondition } from './powerStage.js';
 const FEED_RESONANCE_BELOW = 100;
 
 /** Banks of capacitors from a node to ground, at their DC bias. */
-export function capacitorBanks(prefix: string, node: string, banks: readonly CapacitorBank[], bias: number): readonly Element[] {
+export function capacitorBanks(
+  prefix: string,
+  node: string,
+  banks: readonly CapacitorBank[],
+  bias: number,
+): readonly Element[] {
   return banks.map((bank, j) => {
     const { capacitance, esr, esl } = bankModel(bank, bias);
     return capacitor(`${prefix}${String(j + 1)}`, node, GROUND, capacitance, esr, esl);
@@ -33,7 +46,13 @@ export function inputSide(complete: CompleteStage, inputVoltage: number): readon
   if (source && (source.inductance > 0 || source.resistance > 0)) {
     const { resistance, inductance } = source;
     const to = inputFilter ? 'filter' : 'in';
-    through((a, b) => (inductance > 0 ? inductor('sourceImpedance', a, b, inductance, resistance) : resistor('sourceImpedance', a, b, resistance)), to);
+    through(
+      (a, b) =>
+        inductance > 0
+          ? inductor('sourceImpedance', a, b, inductance, resistance)
+          : resistor('sourceImpedance', a, b, resistance),
+      to,
+    );
   }
   if (inputFilter) {
     const { inductance, resistance, damping } = inputFilter;

@@ -55,7 +55,10 @@ export function switchCell(complete: CompleteStage, phase: number, nodes: CellNo
       rectifier: { device: low },
     };
   }
-  const elements = [mainElement, switchBetween(low, nodes.rectifierFrom, nodes.rectifierTo, rectifier.mosfet.onResistance)];
+  const elements = [
+    mainElement,
+    switchBetween(low, nodes.rectifierFrom, nodes.rectifierTo, rectifier.mosfet.onResistance),
+  ];
   if (dead === 0) {
     return {
       elements,

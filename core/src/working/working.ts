@@ -55,7 +55,9 @@ interface Explained {
 function explainMeasure(solution: PeriodicSolution, measure: Measure, unit: Unit): Explained {
   const shares = (values: readonly number[], what: string, shareUnit: Unit): readonly WorkingInput[] =>
     values.flatMap((value, i) =>
-      (solution.segments[i]?.duration ?? 0) > 0 ? [{ label: `${what} ${span(solution, i)}`, value, unit: shareUnit }] : [],
+      (solution.segments[i]?.duration ?? 0) > 0
+        ? [{ label: `${what} ${span(solution, i)}`, value, unit: shareUnit }]
+        : [],
     );
   if (measure.kind === 'power') {
     const label = (pair: { readonly voltage: NamedSignal; readonly current: NamedSignal }): string =>
@@ -92,7 +94,11 @@ function explainMeasure(solution: PeriodicSolution, measure: Measure, unit: Unit
       return {
         formula: `\\sqrt{\\frac{1}{T}\\int_0^T ${integrand}^2\\,\\mathrm{d}t}`,
         // Each share is given as the RMS it would have alone, so that it reads in the unit of the result.
-        inputs: shares(productShares(solution, taken, taken).map((square) => Math.sqrt(Math.max(0, square))), 'RMS share', unit),
+        inputs: shares(
+          productShares(solution, taken, taken).map((square) => Math.sqrt(Math.max(0, square))),
+          'RMS share',
+          unit,
+        ),
       };
     }
     case 'max':
@@ -114,7 +120,16 @@ function derived(key: string, solved: SolvedPoint): Derived | undefined {
   const common = { source: ENGINE, assumption: ENGINE_ASSUMES };
   switch (key) {
     case 'inputVoltage':
-      return { quantity: 'input voltage', symbol: 'V_\\mathrm{in}', unit: 'V', value: point.inputVoltage, formula: 'V_\\mathrm{in}', inputs: [{ label: 'input voltage of this corner', value: point.inputVoltage, unit: 'V' }], source: 'The targets of the stage', assumption: 'The average at the input of the stage.' };
+      return {
+        quantity: 'input voltage',
+        symbol: 'V_\\mathrm{in}',
+        unit: 'V',
+        value: point.inputVoltage,
+        formula: 'V_\\mathrm{in}',
+        inputs: [{ label: 'input voltage of this corner', value: point.inputVoltage, unit: 'V' }],
+        source: 'The targets of the stage',
+        assumption: 'The average at the input of the stage.',
+      };
     case 'duty':
       return {
         quantity: 'duty ratio',
@@ -139,7 +154,11 @@ function derived(key: string, solved: SolvedPoint): Derived | undefined {
         formula: '\\sum_k P_k',
         inputs: figuresOf(powerStage)
           .filter((figure) => figure.key.startsWith('losses.'))
-          .map((figure) => ({ label: figure.quantity, value: point.losses[figure.key.slice('losses.'.length)] ?? 0, unit: 'W' as const })),
+          .map((figure) => ({
+            label: figure.quantity,
+            value: point.losses[figure.key.slice('losses.'.length)] ?? 0,
+            unit: 'W' as const,
+          })),
         source: 'Sum of the conduction losses below; switching, gate and core losses are not in it.',
         assumption: ENGINE_ASSUMES,
       };
@@ -164,14 +183,22 @@ function derived(key: string, solved: SolvedPoint): Derived | undefined {
 
 /** Every numeric figure of a point, by key; each of them has a working. */
 export function figureKeys(solved: SolvedPoint): readonly string[] {
-  return ['inputVoltage', 'duty', ...figuresOf(solved.powerStage).map((figure) => figure.key), 'losses.total', 'efficiency'];
+  return [
+    'inputVoltage',
+    'duty',
+    ...figuresOf(solved.powerStage).map((figure) => figure.key),
+    'losses.total',
+    'efficiency',
+  ];
 }
 
 function closedForms(key: string, complete: CompleteStage, solved: SolvedPoint): readonly AppliedForm[] {
   if (complete.stage.topology !== 'buck') return [];
   const form = buckFirstCut(complete, solved.point).get(key);
   const ideal =
-    key === 'duty' ? [applied(buckIdealDuty, { vIn: solved.point.inputVoltage, vOut: complete.stage.targets.outputVoltage })] : [];
+    key === 'duty'
+      ? [applied(buckIdealDuty, { vIn: solved.point.inputVoltage, vOut: complete.stage.targets.outputVoltage })]
+      : [];
   return [...ideal, ...(form ? [form] : [])];
 }
 
@@ -207,8 +234,10 @@ export function workingOf(key: string, complete: CompleteStage, solved: SolvedPo
 /** The value of a figure, found in the operating point by its key. */
 export function valueOf(solved: SolvedPoint, key: string): number {
   const steps = key.split(/[.[\]]+/).filter((step) => step !== '');
-  const found = steps.reduce<unknown>((here, step) => (here as Record<string, unknown> | undefined)?.[step], solved.point);
+  const found = steps.reduce<unknown>(
+    (here, step) => (here as Record<string, unknown> | undefined)?.[step],
+    solved.point,
+  );
   if (typeof found !== 'number') throw new RangeError(`No figure of the operating point is called ${key}.`);
   return found;
 }
-

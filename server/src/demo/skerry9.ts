@@ -7,7 +7,8 @@ const ambient = { min: -10, max: 45 };
 const hullBus: StageInput = {
   ...common,
   name: 'Hull bus',
-  notes: 'Main 12 V bus of the buoy, from the 8-cell lithium iron phosphate battery. Everything below it hangs on this stage.',
+  notes:
+    'Main 12 V bus of the buoy, from the 8-cell lithium iron phosphate battery. Everything below it hangs on this stage.',
   topology: 'buck',
   targets: {
     inputVoltage: { min: 20, nominal: 25.6, max: 29.2 },
@@ -27,19 +28,59 @@ const hullBus: StageInput = {
   },
   switchingFrequency: 400e3,
   parts: {
-    inductor: { name: 'LX10-6R8', inductance: 6.8e-6, resistance: 0.008, saturationCurrent: 16, saturationDrop: 0.3, heatingCurrent: 12 },
+    inductor: {
+      name: 'LX10-6R8',
+      inductance: 6.8e-6,
+      resistance: 0.008,
+      saturationCurrent: 16,
+      saturationDrop: 0.3,
+      heatingCurrent: 12,
+    },
     outputCapacitors: [
-      { name: 'CK25-22', kind: 'ceramic', capacitance: 22e-6, esr: 0.003, esl: 0.5e-9, count: 4, ratedVoltage: 25, biasCurve: [[0, 1], [12, 0.55], [25, 0.2]] },
+      {
+        name: 'CK25-22',
+        kind: 'ceramic',
+        capacitance: 22e-6,
+        esr: 0.003,
+        esl: 0.5e-9,
+        count: 4,
+        ratedVoltage: 25,
+        biasCurve: [
+          [0, 1],
+          [12, 0.55],
+          [25, 0.2],
+        ],
+      },
     ],
     inputCapacitors: [
-      { name: 'CK50-10', kind: 'ceramic', capacitance: 10e-6, esr: 0.004, esl: 0.5e-9, count: 4, ratedVoltage: 50, biasCurve: [[0, 1], [25, 0.6], [50, 0.25]] },
+      {
+        name: 'CK50-10',
+        kind: 'ceramic',
+        capacitance: 10e-6,
+        esr: 0.004,
+        esl: 0.5e-9,
+        count: 4,
+        ratedVoltage: 50,
+        biasCurve: [
+          [0, 1],
+          [25, 0.6],
+          [50, 0.25],
+        ],
+      },
     ],
     highSide: { name: 'NX40-8R0', onResistance: 0.008, drainSourceVoltageMax: 40, gateCharge: 12e-9 },
     lowSide: { name: 'NX40-4R0', onResistance: 0.004, drainSourceVoltageMax: 40, gateCharge: 24e-9 },
   },
   deadTime: 20e-9,
   control: { scheme: 'voltage-mode', reference: 0.8, dutyMax: 0.95, minimumOnTime: 80e-9, rampAmplitude: 1.5 },
-  pinned: ['switchingFrequency', 'parts.inductor', 'parts.highSide', 'parts.lowSide', 'parts.outputCapacitors', 'parts.inputCapacitors'],
+  pinned: [
+    'switchingFrequency',
+    'parts.inductor',
+    'parts.highSide',
+    'parts.lowSide',
+    'parts.outputCapacitors',
+    'parts.inputCapacitors',
+  ],
 };
 
 const loggerLogic: StageInput = {
@@ -63,19 +104,59 @@ const loggerLogic: StageInput = {
   switchingFrequency: 600e3,
   operatingMode: 'pulse-skipping',
   parts: {
-    inductor: { name: 'LX07-2R2', inductance: 2.2e-6, resistance: 0.0085, saturationCurrent: 11, saturationDrop: 0.3, heatingCurrent: 8.5 },
+    inductor: {
+      name: 'LX07-2R2',
+      inductance: 2.2e-6,
+      resistance: 0.0085,
+      saturationCurrent: 11,
+      saturationDrop: 0.3,
+      heatingCurrent: 8.5,
+    },
     outputCapacitors: [
-      { name: 'CK6-47', kind: 'ceramic', capacitance: 47e-6, esr: 0.003, esl: 0.4e-9, count: 2, ratedVoltage: 6.3, biasCurve: [[0, 1], [3.3, 0.68], [6.3, 0.32]] },
+      {
+        name: 'CK6-47',
+        kind: 'ceramic',
+        capacitance: 47e-6,
+        esr: 0.003,
+        esl: 0.4e-9,
+        count: 2,
+        ratedVoltage: 6.3,
+        biasCurve: [
+          [0, 1],
+          [3.3, 0.68],
+          [6.3, 0.32],
+        ],
+      },
     ],
     inputCapacitors: [
-      { name: 'CK25-10', kind: 'ceramic', capacitance: 10e-6, esr: 0.004, esl: 0.5e-9, count: 3, ratedVoltage: 25, biasCurve: [[0, 1], [12, 0.58], [25, 0.22]] },
+      {
+        name: 'CK25-10',
+        kind: 'ceramic',
+        capacitance: 10e-6,
+        esr: 0.004,
+        esl: 0.5e-9,
+        count: 3,
+        ratedVoltage: 25,
+        biasCurve: [
+          [0, 1],
+          [12, 0.58],
+          [25, 0.22],
+        ],
+      },
     ],
     highSide: { name: 'NX25-9R5', onResistance: 0.0095, drainSourceVoltageMax: 25, gateCharge: 7e-9 },
     lowSide: { name: 'NX25-3R6', onResistance: 0.0036, drainSourceVoltageMax: 25, gateCharge: 18e-9 },
   },
   deadTime: 15e-9,
   control: { scheme: 'peak-current-mode', reference: 0.6, dutyMax: 0.95, minimumOnTime: 60e-9 },
-  pinned: ['switchingFrequency', 'parts.inductor', 'parts.highSide', 'parts.lowSide', 'parts.outputCapacitors', 'parts.inputCapacitors'],
+  pinned: [
+    'switchingFrequency',
+    'parts.inductor',
+    'parts.highSide',
+    'parts.lowSide',
+    'parts.outputCapacitors',
+    'parts.inputCapacitors',
+  ],
 };
 
 const echoCore: StageInput = {
@@ -99,20 +180,60 @@ const echoCore: StageInput = {
   },
   switchingFrequency: 500e3,
   parts: {
-    inductor: { name: 'LX08-0R27', inductance: 0.27e-6, resistance: 0.0007, saturationCurrent: 30, saturationDrop: 0.2, heatingCurrent: 24 },
+    inductor: {
+      name: 'LX08-0R27',
+      inductance: 0.27e-6,
+      resistance: 0.0007,
+      saturationCurrent: 30,
+      saturationDrop: 0.2,
+      heatingCurrent: 24,
+    },
     outputCapacitors: [
-      { name: 'CK4-47', kind: 'ceramic', capacitance: 47e-6, esr: 0.003, esl: 0.4e-9, count: 16, ratedVoltage: 4, biasCurve: [[0, 1], [0.9, 0.95], [4, 0.4]] },
+      {
+        name: 'CK4-47',
+        kind: 'ceramic',
+        capacitance: 47e-6,
+        esr: 0.003,
+        esl: 0.4e-9,
+        count: 16,
+        ratedVoltage: 4,
+        biasCurve: [
+          [0, 1],
+          [0.9, 0.95],
+          [4, 0.4],
+        ],
+      },
       { name: 'CP2-470', kind: 'polymer', capacitance: 470e-6, esr: 0.006, esl: 1.2e-9, count: 4, ratedVoltage: 2.5 },
     ],
     inputCapacitors: [
-      { name: 'CK25-22', kind: 'ceramic', capacitance: 22e-6, esr: 0.003, esl: 0.5e-9, count: 8, ratedVoltage: 25, biasCurve: [[0, 1], [12, 0.55], [25, 0.2]] },
+      {
+        name: 'CK25-22',
+        kind: 'ceramic',
+        capacitance: 22e-6,
+        esr: 0.003,
+        esl: 0.5e-9,
+        count: 8,
+        ratedVoltage: 25,
+        biasCurve: [
+          [0, 1],
+          [12, 0.55],
+          [25, 0.2],
+        ],
+      },
     ],
     highSide: { name: 'NX25-4R2', onResistance: 0.0042, drainSourceVoltageMax: 25, gateCharge: 12e-9 },
     lowSide: { name: 'NX25-1R1', onResistance: 0.0011, drainSourceVoltageMax: 25, gateCharge: 48e-9 },
   },
   deadTime: 15e-9,
   control: { scheme: 'peak-current-mode', reference: 0.6, dutyMax: 0.5, minimumOnTime: 40e-9 },
-  pinned: ['switchingFrequency', 'parts.inductor', 'parts.highSide', 'parts.lowSide', 'parts.outputCapacitors', 'parts.inputCapacitors'],
+  pinned: [
+    'switchingFrequency',
+    'parts.inductor',
+    'parts.highSide',
+    'parts.lowSide',
+    'parts.outputCapacitors',
+    'parts.inputCapacitors',
+  ],
 };
 
 /** The stages of Skerry-9, a made-up tidal survey buoy, that this version can work. Every name and value is invented. */

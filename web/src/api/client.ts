@@ -1,4 +1,13 @@
-import { apiProblemSchema, conflictSchema, shelfSchema, stageRecordSchema, type ApiProblem, type Project, type Stage, type StageRecord } from '@yundro/core';
+import {
+  apiProblemSchema,
+  conflictSchema,
+  shelfSchema,
+  stageRecordSchema,
+  type ApiProblem,
+  type Project,
+  type Stage,
+  type StageRecord,
+} from '@yundro/core';
 
 /** The server cannot be reached at all: no network, or it is not running. */
 export class OfflineError extends Error {
@@ -47,7 +56,12 @@ async function request(method: string, path: string, body?: unknown): Promise<un
   throw new ProblemError(
     problem.success
       ? problem.data
-      : { type: '/problems/unreadable', title: 'Unreadable answer', status: response.status, detail: `The server answered with status ${String(response.status)} and nothing readable.` },
+      : {
+          type: '/problems/unreadable',
+          title: 'Unreadable answer',
+          status: response.status,
+          detail: `The server answered with status ${String(response.status)} and nothing readable.`,
+        },
   );
 }
 
@@ -68,5 +82,6 @@ export const api = {
     stageRecordSchema.parse(await request('PUT', `/stages/${id}`, { revision, document })),
   deleteStage: (id: string) => request('DELETE', `/stages/${id}`),
   restoreStage: (id: string) => request('POST', `/stages/${id}/restore`),
-  duplicateStage: async (id: string): Promise<StageRecord> => stageRecordSchema.parse(await request('POST', `/stages/${id}/duplicate`)),
+  duplicateStage: async (id: string): Promise<StageRecord> =>
+    stageRecordSchema.parse(await request('POST', `/stages/${id}/duplicate`)),
 };

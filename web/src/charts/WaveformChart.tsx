@@ -1,5 +1,13 @@
 import { formatQuantity, type Unit } from '@yundro/core';
-import { Chart, LinearScale, LineController, LineElement, PointElement, type ChartOptions, type Plugin } from 'chart.js';
+import {
+  Chart,
+  LinearScale,
+  LineController,
+  LineElement,
+  PointElement,
+  type ChartOptions,
+  type Plugin,
+} from 'chart.js';
 import { useEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
 import { Line } from 'react-chartjs-2';
 import type { Waveforms } from '../engine/engine.worker';
@@ -14,7 +22,7 @@ const PERIODS = 2;
 const CURSOR_STEPS = 400;
 
 interface Trace {
-  readonly key: 'inductorCurrent' | 'switchNode' | 'outputVoltage';
+  readonly key: 'inductorCurrent' | 'switchNode' | 'outputRipple';
   readonly words: string;
   readonly unit: Unit;
   readonly colour: string;
@@ -24,10 +32,10 @@ interface Trace {
 const TRACES: readonly Trace[] = [
   { key: 'inductorCurrent', words: 'inductor current, phase 1', unit: 'A', colour: '--trace-1', dash: [] },
   { key: 'switchNode', words: 'switch node, phase 1', unit: 'V', colour: '--trace-2', dash: [6, 3] },
-  { key: 'outputVoltage', words: 'output voltage', unit: 'V', colour: '--trace-3', dash: [2, 2] },
+  { key: 'outputRipple', words: 'output ripple', unit: 'V', colour: '--trace-3', dash: [2, 2] },
 ];
 
-/** Inductor current, switch node and output voltage over two periods, with two cursors. */
+/** Inductor current, switch node and output ripple over two periods, with two cursors. */
 export function WaveformChart({ waveforms }: { readonly waveforms: Waveforms }) {
   const { period } = waveforms;
   const span = PERIODS * period;
@@ -73,10 +81,22 @@ export function WaveformChart({ waveforms }: { readonly waveforms: Waveforms }) 
       stackWeight: weight,
       offset: false,
       grace: '8%',
+      bounds: 'data' as const,
       grid: { color: token('--grid') },
       border: { color: token('--rule') },
-      title: { display: true, text: trace.words.replace(', phase 1', ''), color: token(trace.colour), font, padding: 2 },
-      ticks: { color: ink, font, maxTicksLimit: 4, callback: (value: string | number) => formatQuantity(Number(Number(value).toPrecision(7)), trace.unit) },
+      title: {
+        display: true,
+        text: trace.words.replace(', phase 1', ''),
+        color: token(trace.colour),
+        font,
+        padding: 2,
+      },
+      ticks: {
+        color: ink,
+        font,
+        maxTicksLimit: 6,
+        callback: (value: string | number) => formatQuantity(Number(Number(value).toPrecision(7)), trace.unit),
+      },
     });
     return {
       animation: false,
@@ -91,10 +111,15 @@ export function WaveformChart({ waveforms }: { readonly waveforms: Waveforms }) 
           max: span,
           grid: { color: token('--grid') },
           border: { color: token('--rule') },
-          ticks: { color: ink, font, maxTicksLimit: 9, callback: (value) => formatQuantity(Number(Number(value).toPrecision(4)), 's') },
+          ticks: {
+            color: ink,
+            font,
+            maxTicksLimit: 9,
+            callback: (value) => formatQuantity(Number(Number(value).toPrecision(4)), 's'),
+          },
         },
         // Stacked from the bottom up: listed in reverse, so that the inductor current is on top.
-        outputVoltage: axis(TRACES[2] as Trace, 3),
+        outputRipple: axis(TRACES[2] as Trace, 3),
         switchNode: axis(TRACES[1] as Trace, 2),
         inductorCurrent: axis(TRACES[0] as Trace, 3),
       },
@@ -161,7 +186,14 @@ export function WaveformChart({ waveforms }: { readonly waveforms: Waveforms }) 
           dragged.current = undefined;
         }}
       >
-        <Line ref={chart} data={data} options={options} plugins={[cursorLines]} aria-label="Inductor current, switch node and output voltage over two periods" role="img" />
+        <Line
+          ref={chart}
+          data={data}
+          options={options}
+          plugins={[cursorLines]}
+          aria-label="Inductor current, switch node and output ripple over two periods"
+          role="img"
+        />
       </div>
       <div className="cursors" data-testid="cursors">
         <span />
@@ -173,7 +205,14 @@ export function WaveformChart({ waveforms }: { readonly waveforms: Waveforms }) 
           </span>
         ))}
         {([0, 1] as const).map((cursor) => (
-          <CursorRow key={cursor} cursor={cursor} step={cursors[cursor]} time={timeOf(cursor)} waveforms={waveforms} onMove={(step) => move(cursor, step)} />
+          <CursorRow
+            key={cursor}
+            cursor={cursor}
+            step={cursors[cursor]}
+            time={timeOf(cursor)}
+            waveforms={waveforms}
+            onMove={(step) => move(cursor, step)}
+          />
         ))}
         <span>B − A</span>
         <span />
@@ -182,7 +221,10 @@ export function WaveformChart({ waveforms }: { readonly waveforms: Waveforms }) 
         </span>
         {TRACES.map(({ key, unit }) => (
           <span key={key} className="value">
-            <Quantity value={valueAtTime(waveforms[key], period, timeOf(1)) - valueAtTime(waveforms[key], period, timeOf(0))} unit={unit} />
+            <Quantity
+              value={valueAtTime(waveforms[key], period, timeOf(1)) - valueAtTime(waveforms[key], period, timeOf(0))}
+              unit={unit}
+            />
           </span>
         ))}
       </div>

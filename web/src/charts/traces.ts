@@ -2,7 +2,9 @@ import type { Points } from '@yundro/core';
 
 /** Points of a trace over several periods, as Chart.js takes them. */
 export function repeated({ time, value }: Points, period: number, periods: number): { x: number; y: number }[] {
-  return Array.from({ length: periods }, (_, k) => time.map((t, i) => ({ x: t + k * period, y: value[i] ?? 0 }))).flat();
+  return Array.from({ length: periods }, (_, k) =>
+    time.map((t, i) => ({ x: t + k * period, y: value[i] ?? 0 })),
+  ).flat();
 }
 
 /** The value of a trace at a time, linear between its points; the trace repeats with its period. */

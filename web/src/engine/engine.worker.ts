@@ -5,6 +5,7 @@ import {
   nodeVoltage,
   points,
   sizeStage,
+  withoutMean,
   workingOf,
   type Choice,
   type EvaluatedStage,
@@ -22,7 +23,8 @@ export interface Waveforms {
   readonly period: number;
   readonly inductorCurrent: Points;
   readonly switchNode: Points;
-  readonly outputVoltage: Points;
+  /** Deviation from its average, V. */
+  readonly outputRipple: Points;
 }
 
 /** One corner as the screen needs it. */
@@ -76,7 +78,7 @@ const engine = {
       period: solution.period,
       inductorCurrent: points(solution, currentOf(powerStage.elements.inductors[0] ?? '')),
       switchNode: points(solution, nodeVoltage(powerStage.switchNode)),
-      outputVoltage: points(solution, nodeVoltage(powerStage.outputNode)),
+      outputRipple: points(solution, withoutMean(solution, nodeVoltage(powerStage.outputNode))),
     };
   },
   /** The working of a figure at a corner of the stage worked last. */

@@ -11,7 +11,11 @@ export function PinToggle({ place, words }: { readonly place: Pinnable; readonly
       className="pin"
       aria-pressed={pinned}
       aria-label={`${words}: pinned`}
-      title={pinned ? 'Pinned by you: press to let Yundro choose it again.' : 'Chosen by Yundro and rechosen when targets move: press to keep it as it is.'}
+      title={
+        pinned
+          ? 'Pinned by you: press to let Yundro choose it again.'
+          : 'Chosen by Yundro and rechosen when targets move: press to keep it as it is.'
+      }
       onClick={() => setPinned(place, !pinned)}
     >
       {pinned ? (

@@ -1,4 +1,13 @@
-import { formatQuantity, nextPreferredDown, nextPreferredUp, parseQuantity, problemSentence, stageField, UNITS, type PreferredSeries } from '@yundro/core';
+import {
+  formatQuantity,
+  nextPreferredDown,
+  nextPreferredUp,
+  parseQuantity,
+  problemSentence,
+  stageField,
+  UNITS,
+  type PreferredSeries,
+} from '@yundro/core';
 import { useEffect, useId, useRef, useState, type KeyboardEvent } from 'react';
 import { pathKey, type StagePath } from '../stage/stagePath';
 import { beginFieldEdit, editField, joinFieldEdits, numberAt, useSession, withdraw } from '../stage/stageSession';

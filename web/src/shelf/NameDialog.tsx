@@ -24,7 +24,13 @@ export function NameDialog({ title, initial, onName, onClose }: Props) {
           <Form.Label id={id} htmlFor={`${id}-name`}>
             {title}
           </Form.Label>
-          <Form.Control id={`${id}-name`} autoFocus maxLength={120} value={name} onChange={(event) => setName(event.target.value)} />
+          <Form.Control
+            id={`${id}-name`}
+            autoFocus
+            maxLength={120}
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+          />
         </Modal.Body>
         <Modal.Footer>
           <Button variant="outline-secondary" onClick={onClose}>

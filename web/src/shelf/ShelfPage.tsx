@@ -36,7 +36,9 @@ export function ShelfPage() {
   };
 
   const projectAt = (event: DragEvent): string | undefined =>
-    event.target instanceof Element ? (event.target.closest<HTMLElement>('[data-project]')?.dataset['project'] ?? undefined) : undefined;
+    event.target instanceof Element
+      ? (event.target.closest<HTMLElement>('[data-project]')?.dataset['project'] ?? undefined)
+      : undefined;
 
   const startStage = (project: Project): void =>
     setNaming({
@@ -87,18 +89,31 @@ export function ShelfPage() {
           <Button
             variant="outline-secondary"
             className="ms-auto"
-            onClick={() => setNaming({ title: 'Name of the new project', initial: '', use: (name) => api.createProject(name) })}
+            onClick={() =>
+              setNaming({ title: 'Name of the new project', initial: '', use: (name) => api.createProject(name) })
+            }
           >
             New project
           </Button>
         </div>
         {!projects && fault === undefined && <p className="quiet">Reading the shelf …</p>}
-        {projects?.length === 0 && <p className="quiet">The shelf is empty. Start a project, or drop a stage file anywhere on this page.</p>}
+        {projects?.length === 0 && (
+          <p className="quiet">The shelf is empty. Start a project, or drop a stage file anywhere on this page.</p>
+        )}
         {projects?.map((project) => (
           <section key={project.id} data-project={project.id} aria-label={project.name}>
             <div className="shelf-title">
               <h2>{project.name}</h2>
-              <Button variant="plain" onClick={() => setNaming({ title: 'Name of the project', initial: project.name, use: (name) => api.renameProject(project.id, name) })}>
+              <Button
+                variant="plain"
+                onClick={() =>
+                  setNaming({
+                    title: 'Name of the project',
+                    initial: project.name,
+                    use: (name) => api.renameProject(project.id, name),
+                  })
+                }
+              >
                 Rename project
               </Button>
               <Button variant="plain" onClick={() => void act(() => api.duplicateProject(project.id))}>
@@ -107,7 +122,10 @@ export function ShelfPage() {
               <Button
                 variant="plain"
                 onClick={() =>
-                  void act(() => api.deleteProject(project.id), { words: `Project ${project.name} was deleted.`, undo: () => api.restoreProject(project.id) })
+                  void act(() => api.deleteProject(project.id), {
+                    words: `Project ${project.name} was deleted.`,
+                    undo: () => api.restoreProject(project.id),
+                  })
                 }
               >
                 Delete project
@@ -131,13 +149,18 @@ export function ShelfPage() {
               onExport={(row) => void act(async () => downloadStage((await api.stage(row.id)).document))}
               onRename={rename}
               onDuplicate={(row) => void act(() => api.duplicateStage(row.id))}
-              onDelete={(row) => void act(() => api.deleteStage(row.id), { words: `${row.name} was deleted.`, undo: () => api.restoreStage(row.id) })}
+              onDelete={(row) =>
+                void act(() => api.deleteStage(row.id), {
+                  words: `${row.name} was deleted.`,
+                  undo: () => api.restoreStage(row.id),
+                })
+              }
             />
           </section>
         ))}
         <p className="care quiet small">
-          Yundro computes; it does not certify. Charged capacitors, hot parts, batteries that feed a short circuit and outputs above 60 V can
-          hurt: follow your local codes and let licensed practice check what people will touch.
+          Yundro computes; it does not certify. Charged capacitors, hot parts, batteries that feed a short circuit and
+          outputs above 60 V can hurt: follow your local codes and let licensed practice check what people will touch.
         </p>
       </main>
       <input

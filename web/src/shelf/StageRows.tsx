@@ -26,7 +26,8 @@ function Verdicts({ summary }: { readonly summary: StageRow['summary'] }) {
 
 /** The stages of a project, one to a row. */
 export function StageRows({ rows, onExport, onRename, onDuplicate, onDelete }: Props) {
-  if (rows.length === 0) return <p className="quiet mt-2">No stages yet. Start one with “New stage”, or drop a stage file here.</p>;
+  if (rows.length === 0)
+    return <p className="quiet mt-2">No stages yet. Start one with “New stage”, or drop a stage file here.</p>;
   return (
     <table className="plain">
       <thead>

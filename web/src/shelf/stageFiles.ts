@@ -1,10 +1,29 @@
-import { problemsSentence, readStage, sizeStage, stageSchema, STAGE_TEXT_LIMIT, writeStage, type Result, type Stage } from '@yundro/core';
+import {
+  problemsSentence,
+  readStage,
+  sizeStage,
+  stageSchema,
+  STAGE_TEXT_LIMIT,
+  writeStage,
+  type Result,
+  type Stage,
+} from '@yundro/core';
 
 /** Read a file dropped or chosen as a stage, without loading a huge one into memory. */
 export async function stageFromFile(file: File): Promise<Result<Stage>> {
   // One character over the limit is enough for the reader to refuse it with its own sentence.
   if (file.size > STAGE_TEXT_LIMIT) {
-    return { ok: false, problems: [{ code: 'too-large', path: '', received: `${(file.size / 1e6).toFixed(1)} MB`, expected: `${String(STAGE_TEXT_LIMIT / 1e6)} MB` }] };
+    return {
+      ok: false,
+      problems: [
+        {
+          code: 'too-large',
+          path: '',
+          received: `${(file.size / 1e6).toFixed(1)} MB`,
+          expected: `${String(STAGE_TEXT_LIMIT / 1e6)} MB`,
+        },
+      ],
+    };
   }
   return readStage(await file.text());
 }
@@ -19,7 +38,12 @@ export function downloadStage(stage: Stage): void {
   const address = URL.createObjectURL(new Blob([writeStage(stage)], { type: 'application/json' }));
   const link = document.createElement('a');
   link.href = address;
-  link.download = `${stage.name.replace(/[^\p{L}\p{N}]+/gu, '-').replace(/^-|-$/g, '').toLowerCase() || 'stage'}.json`;
+  link.download = `${
+    stage.name
+      .replace(/[^\p{L}\p{N}]+/gu, '-')
+      .replace(/^-|-$/g, '')
+      .toLowerCase() || 'stage'
+  }.json`;
   link.click();
   URL.revokeObjectURL(address);
 }

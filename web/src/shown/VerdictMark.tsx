@@ -5,8 +5,8 @@ import { Icon } from './Icon';
 export function VerdictMark({ word, count }: { readonly word: VerdictWord; readonly count?: number }) {
   return (
     <span className={`verdict ${word}`}>
-      <Icon shape={word} /> {count !== undefined && `${String(count)} `}
-      {word}
+      <Icon shape={word} /> {word}
+      {count !== undefined && ` ${String(count)}`}
     </span>
   );
 }

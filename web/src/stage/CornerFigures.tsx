@@ -63,8 +63,18 @@ const SHOWN: readonly Shown[] = [
   { key: 'inputRipple', words: 'Input ripple', unit: 'V', value: (p) => p.inputRipple },
   { key: 'inputCapacitorRms', words: 'Input cap. RMS', unit: 'A', value: (p) => p.inputCapacitorRms },
   { key: 'outputCapacitorRms', words: 'Output cap. RMS', unit: 'A', value: (p) => p.outputCapacitorRms },
-  { key: 'switchStress.highSide.rmsCurrent', words: 'High-side RMS', unit: 'A', value: (p) => p.switchStress['highSide']?.rmsCurrent ?? 0 },
-  { key: 'switchStress.lowSide.rmsCurrent', words: 'Low-side RMS', unit: 'A', value: (p) => p.switchStress['lowSide']?.rmsCurrent ?? 0 },
+  {
+    key: 'switchStress.highSide.rmsCurrent',
+    words: 'High-side RMS',
+    unit: 'A',
+    value: (p) => p.switchStress['highSide']?.rmsCurrent ?? 0,
+  },
+  {
+    key: 'switchStress.lowSide.rmsCurrent',
+    words: 'Low-side RMS',
+    unit: 'A',
+    value: (p) => p.switchStress['lowSide']?.rmsCurrent ?? 0,
+  },
   { key: 'inputCurrent', words: 'Input current', unit: 'A', value: (p) => p.inputCurrent },
   { key: 'losses.total', words: 'Conduction loss', unit: 'W', value: (p) => p.losses['total'] ?? 0 },
 ];
@@ -78,7 +88,13 @@ export function CornerFigures() {
   return (
     <div className="figures mt-2">
       {SHOWN.map(({ key, words, unit, value }) => (
-        <button type="button" className="figure" key={key} onClick={() => openWorking({ corner, figure: key })} title={`${words}: open the working`}>
+        <button
+          type="button"
+          className="figure"
+          key={key}
+          onClick={() => openWorking({ corner, figure: key })}
+          title={`${words}: open the working`}
+        >
           <span>{words}</span>
           <span className="value">
             <Quantity value={value(point)} unit={unit} />

@@ -22,19 +22,33 @@ function MarginBar({ verdict }: { readonly verdict: Verdict }) {
   );
 }
 
-function Line({ verdict, folded, onOpen }: { readonly verdict: Verdict; readonly folded: boolean; readonly onOpen: () => void }) {
+function Line({
+  verdict,
+  folded,
+  onOpen,
+}: {
+  readonly verdict: Verdict;
+  readonly folded: boolean;
+  readonly onOpen: () => void;
+}) {
   const { quantity, sense, required, worst, unit, corner, reason } = verdict;
   return (
-    <button type="button" className="line" onClick={onOpen} title={`${quantity}: open the working`} data-target={verdict.target}>
+    <button
+      type="button"
+      className="line"
+      onClick={onOpen}
+      title={`${quantity}: open the working`}
+      data-target={verdict.target}
+    >
       <VerdictMark word={verdictWord(verdict)} />
       {!folded && (
         <>
           <span>{quantity}</span>
           <MarginBar verdict={verdict} />
           <span className="where">
-            {worst === null ? reason : <Quantity value={worst} unit={unit} />}, {sense === 'at-most' ? 'at most' : 'at least'}{' '}
-            <Quantity value={required} unit={unit} digits={3} />; worst at {formatQuantity(corner.inputVoltage, 'V', 3)},{' '}
-            {formatQuantity(corner.outputCurrent, 'A', 3)}
+            {worst === null ? reason : <Quantity value={worst} unit={unit} />},{' '}
+            {sense === 'at-most' ? 'at most' : 'at least'} <Quantity value={required} unit={unit} digits={3} />; worst
+            at {formatQuantity(corner.inputVoltage, 'V', 3)}, {formatQuantity(corner.outputCurrent, 'A', 3)}
           </span>
         </>
       )}
@@ -49,7 +63,9 @@ export function Ledger() {
   const folded = useLayout((layout) => layout.folded);
   const evaluation = worked?.evaluation;
   const cornerOf = ({ corner }: Verdict): number =>
-    worked?.corners.findIndex((one) => one.inputVoltage === corner.inputVoltage && one.outputCurrent === corner.outputCurrent) ?? 0;
+    worked?.corners.findIndex(
+      (one) => one.inputVoltage === corner.inputVoltage && one.outputCurrent === corner.outputCurrent,
+    ) ?? 0;
   return (
     <aside className={`ledger ${folded ? 'folded' : ''}`} aria-label="Ledger" aria-busy={stale}>
       <div className="ledger-head">
@@ -69,7 +85,9 @@ export function Ledger() {
         />
       ))}
       {evaluation && evaluation.notJudged.length > 0 && !folded && (
-        <p className="quiet small mt-2">Stated in the stage file and not judged by this version: {evaluation.notJudged.join(', ')}.</p>
+        <p className="quiet small mt-2">
+          Stated in the stage file and not judged by this version: {evaluation.notJudged.join(', ')}.
+        </p>
       )}
     </aside>
   );

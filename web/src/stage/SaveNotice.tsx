@@ -24,8 +24,8 @@ export function SaveNotice() {
   if (save.kind === 'conflict') {
     return (
       <div className="notice bad" role="alert">
-        This stage was saved elsewhere meanwhile (revision {save.current.revision}). Whichever version you keep, the other one is put on the shelf
-        as a copy.
+        This stage was saved elsewhere meanwhile (revision {save.current.revision}). Whichever version you keep, the
+        other one is put on the shelf as a copy.
         <Button variant="outline-secondary" onClick={() => void settleConflict('mine')}>
           Keep mine
         </Button>

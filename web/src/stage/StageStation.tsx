@@ -35,12 +35,17 @@ export function StageStation() {
   }, [worked, corner]);
   if (!stage) return null;
   const { inductor, outputCapacitors, inputCapacitors, highSide, lowSide } = stage.parts;
-  const kindOf = (bank: { readonly kind: string }, i: number, all: readonly unknown[]) => (all.length > 1 ? ` ${String(i + 1)}: ${bank.kind}` : `: ${bank.kind}`);
+  const kindOf = (bank: { readonly kind: string }, i: number, all: readonly unknown[]) =>
+    all.length > 1 ? ` ${String(i + 1)}: ${bank.kind}` : `: ${bank.kind}`;
   return (
     <>
       <h1>Stage</h1>
       <CornerPick />
-      {waveforms ? <WaveformChart waveforms={waveforms} /> : <p className="quiet">The waveforms appear when the stage has an operating point here.</p>}
+      {waveforms ? (
+        <WaveformChart waveforms={waveforms} />
+      ) : (
+        <p className="quiet">The waveforms appear when the stage has an operating point here.</p>
+      )}
       <CornerFigures />
       <div className="columns mt-3">
         <fieldset>
@@ -65,7 +70,8 @@ export function StageStation() {
         {outputCapacitors?.map((bank, i, all) => (
           <fieldset key={`out${String(i)}`}>
             <legend>
-              Output capacitors{kindOf(bank, i, all)} <PinToggle place="parts.outputCapacitors" words="Output capacitors" />
+              Output capacitors{kindOf(bank, i, all)}{' '}
+              <PinToggle place="parts.outputCapacitors" words="Output capacitors" />
             </legend>
             <Bank side="outputCapacitors" index={i} />
           </fieldset>
@@ -73,7 +79,8 @@ export function StageStation() {
         {inputCapacitors?.map((bank, i, all) => (
           <fieldset key={`in${String(i)}`}>
             <legend>
-              Input capacitors{kindOf(bank, i, all)} <PinToggle place="parts.inputCapacitors" words="Input capacitors" />
+              Input capacitors{kindOf(bank, i, all)}{' '}
+              <PinToggle place="parts.inputCapacitors" words="Input capacitors" />
             </legend>
             <Bank side="inputCapacitors" index={i} />
           </fieldset>

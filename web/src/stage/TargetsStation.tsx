@@ -4,6 +4,7 @@ import { Button } from 'react-bootstrap';
 import { QuantityField } from '../fields/QuantityField';
 import { PinToggle } from '../fields/PinToggle';
 import { Quantity } from '../shown/Quantity';
+import { CornerTable } from './CornerTable';
 import { pinnableOf, useSession } from './stageSession';
 import { FormView } from './WorkingPanel';
 
@@ -24,7 +25,11 @@ function ChoiceRow({ choice }: { readonly choice: Choice }) {
       <tr>
         <td>{choice.quantity}</td>
         <td className="number">
-          {UNITS[choice.unit].symbol === '' ? choice.value : <Quantity value={choice.value} unit={choice.unit} digits={3} />}
+          {UNITS[choice.unit].symbol === '' ? (
+            choice.value
+          ) : (
+            <Quantity value={choice.value} unit={choice.unit} digits={3} />
+          )}
         </td>
         <td>{place && <PinToggle place={place} words={choice.quantity} />}</td>
         <td className="small quiet">
@@ -75,7 +80,9 @@ export function TargetsStation() {
           <QuantityField path={['control', 'minimumOnTime']} label="Shortest on-time" />
         </Group>
       </div>
-      <h2 className="mt-4">Chosen from these targets</h2>
+      <h2 className="mt-3">Every corner</h2>
+      <CornerTable />
+      <h2 className="mt-3">Chosen from these targets</h2>
       {choices && choices.length > 0 ? (
         <table className="plain">
           <thead>

@@ -88,20 +88,30 @@ export function WorkingPanel() {
   const [working, setWorking] = useState<Working>();
   useEffect(() => {
     let current = true;
-    if (request && worked) void engine.working(request.corner, request.figure).then((found) => current && setWorking(found));
+    if (request && worked)
+      void engine.working(request.corner, request.figure).then((found) => current && setWorking(found));
     return () => {
       current = false;
     };
   }, [request, worked]);
   return (
-    <Offcanvas show={request !== undefined} placement="end" onHide={() => openWorking(undefined)} aria-labelledby="working-title">
+    <Offcanvas
+      show={request !== undefined}
+      placement="end"
+      onHide={() => openWorking(undefined)}
+      aria-labelledby="working-title"
+    >
       <Offcanvas.Header closeButton>
         <Offcanvas.Title as="h2" id="working-title">
           {working ? `Working: ${working.quantity}` : 'Working'}
         </Offcanvas.Title>
       </Offcanvas.Header>
       <Offcanvas.Body>
-        {working ? <Content working={working} /> : <p className="quiet">This corner has no operating point, so there is no number to work.</p>}
+        {working ? (
+          <Content working={working} />
+        ) : (
+          <p className="quiet">This corner has no operating point, so there is no number to work.</p>
+        )}
       </Offcanvas.Body>
     </Offcanvas>
   );

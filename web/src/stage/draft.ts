@@ -23,9 +23,14 @@ export function clearDraft(id: string): void {
 
 export function readDraft(id: string): Draft | undefined {
   try {
-    const kept = JSON.parse(localStorage.getItem(key(id)) ?? 'null') as { revision?: unknown; document?: unknown } | null;
+    const kept = JSON.parse(localStorage.getItem(key(id)) ?? 'null') as {
+      revision?: unknown;
+      document?: unknown;
+    } | null;
     const document = stageFromDocument(kept?.document);
-    return typeof kept?.revision === 'number' && document.ok ? { revision: kept.revision, document: document.value } : undefined;
+    return typeof kept?.revision === 'number' && document.ok
+      ? { revision: kept.revision, document: document.value }
+      : undefined;
   } catch {
     return undefined;
   }

@@ -1,4 +1,11 @@
-import { PINNABLE, problemSentence, stageFromDocument, type Pinnable, type Stage, type StageRecord } from '@yundro/core';
+import {
+  PINNABLE,
+  problemSentence,
+  stageFromDocument,
+  type Pinnable,
+  type Stage,
+  type StageRecord,
+} from '@yundro/core';
 import { temporal } from 'zundo';
 import { create } from 'zustand';
 import { api, ConflictError, OfflineError, ProblemError } from '../api/client';
@@ -39,7 +46,15 @@ interface Session {
 const SAVE_DELAY = 500;
 const RETRY_DELAY = 2000;
 
-const empty: Session = { record: undefined, loadFault: undefined, document: undefined, pending: {}, save: { kind: 'saved' }, worked: undefined, stale: false };
+const empty: Session = {
+  record: undefined,
+  loadFault: undefined,
+  document: undefined,
+  pending: {},
+  save: { kind: 'saved' },
+  worked: undefined,
+  stale: false,
+};
 
 export const useSession = create<Session>()(
   temporal(() => empty, {
@@ -101,7 +116,12 @@ export async function openStage(id: string): Promise<void> {
     useHistory.getState().clear();
     await work(false);
   } catch (error) {
-    setUntracked({ loadFault: error instanceof ProblemError || error instanceof OfflineError ? error.message : 'The stage could not be opened.' });
+    setUntracked({
+      loadFault:
+        error instanceof ProblemError || error instanceof OfflineError
+          ? error.message
+          : 'The stage could not be opened.',
+    });
   }
 }
 
@@ -128,7 +148,12 @@ function apply(next: Stage, rechoose: boolean, pending: Session['pending'] = get
  * Take over what was typed into a field. Values that do not fit yet stay in `pending`, and are tried again with every
  * later edit: raising a minimum above the maximum is no dead end, the maximum can follow.
  */
-export function editField(path: StagePath, text: string, value: number | undefined, sentence: string | undefined): void {
+export function editField(
+  path: StagePath,
+  text: string,
+  value: number | undefined,
+  sentence: string | undefined,
+): void {
   const { document, pending } = get();
   if (!document) return;
   const key = pathKey(path);
@@ -139,9 +164,16 @@ export function editField(path: StagePath, text: string, value: number | undefin
   }
   const pin = pinnableOf(path);
   const pinned = pin && !document.pinned.includes(pin) ? [...document.pinned, pin] : document.pinned;
-  const wanted = [{ path, value }, ...Object.values(others).flatMap((other) => (other.value === undefined ? [] : [{ path: other.path, value: other.value }]))];
+  const wanted = [
+    { path, value },
+    ...Object.values(others).flatMap((other) =>
+      other.value === undefined ? [] : [{ path: other.path, value: other.value }],
+    ),
+  ];
   const attempt = (edits: readonly { path: StagePath; value: number | undefined }[]) =>
-    stageFromDocument(edits.reduce<unknown>((doc, edit) => withValue(doc, edit.path, edit.value), { ...document, pinned }));
+    stageFromDocument(
+      edits.reduce<unknown>((doc, edit) => withValue(doc, edit.path, edit.value), { ...document, pinned }),
+    );
   const together = attempt(wanted);
   if (together.ok) {
     const readable = Object.fromEntries(Object.entries(others).filter(([, other]) => other.value === undefined));
@@ -155,7 +187,17 @@ export function editField(path: StagePath, text: string, value: number | undefin
   }
   const [problem] = alone.problems;
   const reason = problem ? problemSentence(problem) : 'This value does not fit.';
-  set({ pending: { ...others, [key]: { path, text, value, sentence: reason.replace(/^At [^:]+: (.)/, (_, first: string) => first.toUpperCase()) } } });
+  set({
+    pending: {
+      ...others,
+      [key]: {
+        path,
+        text,
+        value,
+        sentence: reason.replace(/^At [^:]+: (.)/, (_, first: string) => first.toUpperCase()),
+      },
+    },
+  });
 }
 
 /** Withdraw a text that does not fit: the field shows the stage's value again. */
@@ -253,7 +295,10 @@ export async function saveNow(): Promise<void> {
     else if (error instanceof OfflineError || (error instanceof ProblemError && error.passing)) {
       setUntracked({ save: { kind: 'unreachable', sentence: error.message } });
       schedule(RETRY_DELAY);
-    } else setUntracked({ save: { kind: 'refused', sentence: error instanceof Error ? error.message : 'The server refused the stage.' } });
+    } else
+      setUntracked({
+        save: { kind: 'refused', sentence: error instanceof Error ? error.message : 'The server refused the stage.' },
+      });
   } finally {
     saving = false;
   }

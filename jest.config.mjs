@@ -1,0 +1,15 @@
+const shared = {
+  transform: {
+    '^.+\\.tsx?$': [
+      '@swc/jest',
+      { jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022' }, module: { type: 'es6' } },
+    ],
+  },
+  extensionsToTreatAsEsm: ['.ts', '.tsx'],
+  moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': '$1', '^@yundro/core$': '<rootDir>/../core/src/index.ts' },
+  testMatch: ['<rootDir>/**/*.test.ts'],
+};
+
+export default {
+  projects: ['core', 'cli', 'server', 'web'].map((name) => ({ ...shared, displayName: name, rootDir: name })),
+};

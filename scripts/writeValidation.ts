@@ -1,0 +1,4 @@
+import { writeFileSync } from 'node:fs';
+import { validationPage } from '../core/validation/page.js';
+
+writeFileSync(new URL('../docs/validation.md', import.meta.url), validationPage());
