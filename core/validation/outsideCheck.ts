@@ -12,7 +12,11 @@ export interface OutsideCheck {
 }
 
 /** Computed and expected, and how far apart they are. */
-export function checkResult(check: OutsideCheck): { readonly computed: number; readonly difference: number; readonly within: boolean } {
+export function checkResult(check: OutsideCheck): {
+  readonly computed: number;
+  readonly difference: number;
+  readonly within: boolean;
+} {
   const computed = check.computed();
   const difference = computed - check.expected;
   const allowed = Math.max(check.relative * Math.abs(check.expected), check.absolute ?? 0);

@@ -26,11 +26,18 @@ export function validationPage(): string {
     '',
   ];
   for (const source of sources) {
-    lines.push(`## ${source}`, '', '| quantity | unit | expected | computed | difference | allowed |', '|---|---|---|---|---|---|');
+    lines.push(
+      `## ${source}`,
+      '',
+      '| quantity | unit | expected | computed | difference | allowed |',
+      '|---|---|---|---|---|---|',
+    );
     for (const check of outsideChecks.filter((one) => one.source === source)) {
       const { computed } = checkResult(check);
       const allowed = check.relative < 1e-4 ? check.relative.toExponential(0) : `${String(100 * check.relative)} %`;
-      lines.push(`| ${check.quantity} | ${check.unit === '' ? '–' : check.unit} | ${cell(check.expected)} | ${cell(computed)} | ${difference(check)} | ${allowed} |`);
+      lines.push(
+        `| ${check.quantity} | ${check.unit === '' ? '–' : check.unit} | ${cell(check.expected)} | ${cell(computed)} | ${difference(check)} | ${allowed} |`,
+      );
     }
     lines.push('');
   }

@@ -29,7 +29,8 @@ function solved(given: Case): OperatingPoint {
     return value;
   };
   const bank = ({ C, esr, esl }: Bank) => ({ capacitance: C, esr, esl });
-  const banks = p.bankA && p.bankB ? [bank(p.bankA), bank(p.bankB)] : [{ capacitance: number('C'), esr: number('esr') }];
+  const banks =
+    p.bankA && p.bankB ? [bank(p.bankA), bank(p.bankB)] : [{ capacitance: number('C'), esr: number('esr') }];
   const diodeRectifier = given.topology === 'buck-diode';
   const stage = stageFromDocument({
     format: 'yundro-stage',
@@ -53,7 +54,10 @@ function solved(given: Case): OperatingPoint {
         : {
             lowSide: {
               onResistance: number('rdsonLS'),
-              ...(p['diodeVf'] !== undefined && { bodyDiodeVoltage: p['diodeVf'], bodyDiodeResistance: number('diodeRd') }),
+              ...(p['diodeVf'] !== undefined && {
+                bodyDiodeVoltage: p['diodeVf'],
+                bodyDiodeResistance: number('diodeRd'),
+              }),
             },
           }),
     },
@@ -61,7 +65,11 @@ function solved(given: Case): OperatingPoint {
   if (!stage.ok) throw new Error(`${given.id}: ${problemsSentence(stage.problems)}`);
   const complete = completeStage(stage.value);
   if (!complete.ok) throw new Error(`${given.id}: ${problemsSentence(complete.problems)}`);
-  const found = operatingPoint(complete.value, { inputVoltage: number('vin'), load: { kind: 'resistance', resistance: number('rload') } }, number('duty'));
+  const found = operatingPoint(
+    complete.value,
+    { inputVoltage: number('vin'), load: { kind: 'resistance', resistance: number('rload') } },
+    { fixedDuty: number('duty') },
+  );
   if (found.kind !== 'solved') throw new Error(`${given.id}: ${found.reason}`);
   return found.point;
 }
@@ -76,18 +84,68 @@ interface Read {
 const READINGS: Readonly<Record<string, Read>> = {
   outputVoltageAvg: { quantity: 'output voltage', unit: 'V', relative: CLOSE, of: (p) => p.outputVoltage },
   outputRipplePp: { quantity: 'output ripple', unit: 'V', relative: RIPPLE, of: (p) => p.outputRipple },
-  inductorCurrentAvg: { quantity: 'average inductor current', unit: 'A', relative: CLOSE, of: (p) => p.inductorCurrent.average },
-  inductorCurrentPeak: { quantity: 'peak inductor current', unit: 'A', relative: CLOSE, of: (p) => p.inductorCurrent.peak },
-  inductorRipplePp: { quantity: 'inductor ripple current', unit: 'A', relative: RIPPLE, of: (p) => p.inductorCurrent.ripple },
-  inductorCurrentRms: { quantity: 'inductor RMS current', unit: 'A', relative: RIPPLE, of: (p) => p.inductorCurrent.rms },
-  summedInductorRipplePp: { quantity: 'summed inductor ripple', unit: 'A', relative: RIPPLE, of: (p) => p.totalInductorRipple },
+  inductorCurrentAvg: {
+    quantity: 'average inductor current',
+    unit: 'A',
+    relative: CLOSE,
+    of: (p) => p.inductorCurrent.average,
+  },
+  inductorCurrentPeak: {
+    quantity: 'peak inductor current',
+    unit: 'A',
+    relative: CLOSE,
+    of: (p) => p.inductorCurrent.peak,
+  },
+  inductorRipplePp: {
+    quantity: 'inductor ripple current',
+    unit: 'A',
+    relative: RIPPLE,
+    of: (p) => p.inductorCurrent.ripple,
+  },
+  inductorCurrentRms: {
+    quantity: 'inductor RMS current',
+    unit: 'A',
+    relative: RIPPLE,
+    of: (p) => p.inductorCurrent.rms,
+  },
+  summedInductorRipplePp: {
+    quantity: 'summed inductor ripple',
+    unit: 'A',
+    relative: RIPPLE,
+    of: (p) => p.totalInductorRipple,
+  },
   inputCurrentAvg: { quantity: 'input current', unit: 'A', relative: CLOSE, of: (p) => p.inputCurrent },
   inputCapRms: { quantity: 'input capacitor RMS current', unit: 'A', relative: RIPPLE, of: (p) => p.inputCapacitorRms },
-  outputCapRms: { quantity: 'output capacitor RMS current', unit: 'A', relative: RIPPLE, of: (p) => p.outputCapacitorRms },
-  bankARms: { quantity: 'RMS current of the ceramic bank', unit: 'A', relative: RIPPLE, of: (p) => p.outputCapacitorBanks[0]?.rms ?? NaN },
-  bankBRms: { quantity: 'RMS current of the electrolytic bank', unit: 'A', relative: RIPPLE, of: (p) => p.outputCapacitorBanks[1]?.rms ?? NaN },
-  switchHSRms: { quantity: 'high-side RMS current', unit: 'A', relative: RIPPLE, of: (p) => p.switchStress['highSide']?.rmsCurrent ?? NaN },
-  switchLSRms: { quantity: 'low-side RMS current', unit: 'A', relative: RIPPLE, of: (p) => p.switchStress['lowSide']?.rmsCurrent ?? NaN },
+  outputCapRms: {
+    quantity: 'output capacitor RMS current',
+    unit: 'A',
+    relative: RIPPLE,
+    of: (p) => p.outputCapacitorRms,
+  },
+  bankARms: {
+    quantity: 'RMS current of the ceramic bank',
+    unit: 'A',
+    relative: RIPPLE,
+    of: (p) => p.outputCapacitorBanks[0]?.rms ?? NaN,
+  },
+  bankBRms: {
+    quantity: 'RMS current of the electrolytic bank',
+    unit: 'A',
+    relative: RIPPLE,
+    of: (p) => p.outputCapacitorBanks[1]?.rms ?? NaN,
+  },
+  switchHSRms: {
+    quantity: 'high-side RMS current',
+    unit: 'A',
+    relative: RIPPLE,
+    of: (p) => p.switchStress['highSide']?.rmsCurrent ?? NaN,
+  },
+  switchLSRms: {
+    quantity: 'low-side RMS current',
+    unit: 'A',
+    relative: RIPPLE,
+    of: (p) => p.switchStress['lowSide']?.rmsCurrent ?? NaN,
+  },
   efficiency: { quantity: 'conduction efficiency', unit: '', relative: CLOSE, of: (p) => p.efficiency },
 };
 

@@ -13,7 +13,14 @@ import type { OutsideCheck } from './outsideCheck.js';
 
 const PRINTED = 1e-6;
 
-const check = (source: string, quantity: string, unit: string, expected: number, computed: () => number, absolute = 0): OutsideCheck => ({
+const check = (
+  source: string,
+  quantity: string,
+  unit: string,
+  expected: number,
+  computed: () => number,
+  absolute = 0,
+): OutsideCheck => ({
   source,
   quantity,
   unit,
@@ -23,7 +30,8 @@ const check = (source: string, quantity: string, unit: string, expected: number,
   computed,
 });
 
-const RIPPLE_RULE = 'Inductor from the ripple ratio ΔI/I (standard rule; R. W. Erickson, D. Maksimović, Fundamentals of Power Electronics, 2nd ed., ch. 2)';
+const RIPPLE_RULE =
+  'Inductor from the ripple ratio ΔI/I (standard rule; R. W. Erickson, D. Maksimović, Fundamentals of Power Electronics, 2nd ed., ch. 2)';
 const RMS = 'RMS of a trapezoidal waveform (standard result)';
 const INPUT_RMS = 'RMS current of the buck input capacitor (standard; recomputed by integration)';
 const CANCELLATION = 'Ripple cancellation of the interleaved buck (standard result, by summing the phase triangles)';
@@ -49,9 +57,15 @@ export const textbookChecks: readonly OutsideCheck[] = [
   check(INPUT_RMS, 'input capacitor RMS current at its worst, D = 0.5', 'A', 5, () =>
     buckInputCapacitorRms.compute({ loadCurrent: 10, duty: 0.5, phases: 1, ripple: 0 }),
   ),
-  check(INPUT_RMS, 'output capacitor RMS current, 3 A ripple', 'A', 0.8660254, () => outputCapacitorRms.compute({ ripple: 3 })),
-  check(RMS, 'high-side RMS current', 'A', 5.2788888, () => switchRms.compute({ share: 0.275, phaseCurrent: 10, ripple: 4 })),
-  check(RMS, 'low-side RMS current', 'A', 8.5712698, () => switchRms.compute({ share: 0.725, phaseCurrent: 10, ripple: 4 })),
+  check(INPUT_RMS, 'output capacitor RMS current, 3 A ripple', 'A', 0.8660254, () =>
+    outputCapacitorRms.compute({ ripple: 3 }),
+  ),
+  check(RMS, 'high-side RMS current', 'A', 5.2788888, () =>
+    switchRms.compute({ share: 0.275, phaseCurrent: 10, ripple: 4 }),
+  ),
+  check(RMS, 'low-side RMS current', 'A', 8.5712698, () =>
+    switchRms.compute({ share: 0.725, phaseCurrent: 10, ripple: 4 }),
+  ),
   ...(
     [
       [2, 0.1, 0.88888889],
@@ -64,7 +78,14 @@ export const textbookChecks: readonly OutsideCheck[] = [
       [6, 0.15, 0.11764706],
     ] as const
   ).map(([phases, duty, expected]) =>
-    check(CANCELLATION, `summed over phase ripple, ${String(phases)} phases, D = ${duty.toFixed(3)}`, '', expected, () => summedRipple.compute({ ripple: 1, duty, phases }), 1e-8),
+    check(
+      CANCELLATION,
+      `summed over phase ripple, ${String(phases)} phases, D = ${duty.toFixed(3)}`,
+      '',
+      expected,
+      () => summedRipple.compute({ ripple: 1, duty, phases }),
+      1e-8,
+    ),
   ),
   ...(
     [

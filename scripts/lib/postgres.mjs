@@ -155,7 +155,7 @@ export async function startPostgres(folder, { durable = true } = {}) {
       port,
       unix_socket_directories: '',
       max_connections: 40,
-      ...(durable ? {} : { fsync: 'off', full_page_writes: 'off', synchronous_commit: 'off' }),
+      ...(durable ? {} : { fsync: 'off', full_page_writes: 'off' }),
     };
     const words = ['-D', data, ...Object.entries(settings).flatMap(([key, value]) => ['-c', `${key}=${value}`])];
     log = '';

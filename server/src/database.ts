@@ -37,13 +37,20 @@ export async function isReachable(database: Database): Promise<boolean> {
 const UNREACHABLE_STATES = /^(08|57P|53300)/;
 const UNREACHABLE_CODES = new Set(['ECONNREFUSED', 'ECONNRESET', 'ENOENT', 'EPIPE', 'ETIMEDOUT', 'EHOSTUNREACH']);
 
-/** Whether an error says that the database is away, looking through the causes it is wrapped in. */
+interface Caught {
+  readonly code?: unknown;
+  readonly message?: unknown;
+  readonly cause?: unknown;
+  readonly errors?: unknown;
+}
+
+/** Whether an error says that the database is away, looking through the causes and errors it wraps. */
 export function saysUnreachable(error: unknown): boolean {
-  for (let cause = error; cause instanceof Error; cause = cause.cause) {
-    const code = 'code' in cause ? String(cause.code) : '';
-    if (UNREACHABLE_CODES.has(code) || UNREACHABLE_STATES.test(code)) return true;
-    if (/timeout exceeded when trying to connect|Connection terminated/i.test(cause.message)) return true;
-    if (cause instanceof AggregateError && cause.errors.some(saysUnreachable)) return true;
+  if (typeof error !== 'object' || error === null) return false;
+  const { code, message, cause, errors } = error as Caught;
+  if (typeof code === 'string' && (UNREACHABLE_CODES.has(code) || UNREACHABLE_STATES.test(code))) return true;
+  if (typeof message === 'string' && /timeout exceeded when trying to connect|Connection terminated/i.test(message)) {
+    return true;
   }
-  return false;
+  return (Array.isArray(errors) && errors.some(saysUnreachable)) || saysUnreachable(cause);
 }

@@ -1,4 +1,4 @@
-import { dot, equilibration, product, singularParts, solveRegular } from '../linalg/dense.js';
+import { equilibration, product, singularParts, solveRegular } from '../linalg/dense.js';
 import { GROUND, type Circuit, type Element } from './elements.js';
 
 /**
@@ -99,9 +99,112 @@ function branchResistance(e: Element, conducting: ReadonlySet<string>): number |
  * @throws UnsolvableCircuitError naming the elements that contradict each other.
  */
 export function stateEquations(circuit: Circuit, conducting: ReadonlySet<string>): StateEquations {
+  const key = structureKey(circuit, conducting);
+  const known = recent.get(key);
+  const unit = known ?? unitEquations(circuit, conducting);
+  recent.delete(key);
+  recent.set(key, unit);
+  const [oldest] = recent.keys();
+  if (recent.size > RECENT && oldest !== undefined) recent.delete(oldest);
+  return folded(unit, circuit.elements.flatMap(sourceValue));
+}
+
+/** State equations with a column for each source, of unit value, before the constant: [states, sources, 1]. */
+interface UnitEquations {
+  readonly conducting: readonly string[];
+  readonly order: number;
+  /** order × columns */
+  readonly dynamics: Float64Array;
+  readonly voltage: ReadonlyMap<string, Float64Array>;
+  readonly current: ReadonlyMap<string, Float64Array>;
+  readonly node: ReadonlyMap<string, Float64Array>;
+  /** order × columns */
+  readonly entry: Float64Array | undefined;
+  /** The inconsistency to refuse once the sources are known: rows that must vanish, with the elements they involve. */
+  readonly conflicts: readonly { readonly row: Float64Array; readonly elements: readonly string[] }[];
+}
+
+/** Configurations kept ready: corners of a stage differ in their sources, seldom in their parts. */
+const RECENT = 400;
+const recent = new Map<string, UnitEquations>();
+
+const sourceValue = (e: Element): readonly number[] =>
+  e.kind === 'voltageSource' ? [e.voltage] : e.kind === 'currentSource' ? [e.current] : [];
+
+/** Everything that shapes the equations, without the values of the sources. */
+function structureKey(circuit: Circuit, conducting: ReadonlySet<string>): string {
+  let key = '';
+  for (const e of circuit.elements) {
+    key += `${e.kind} ${e.name} ${e.a} ${e.b} `;
+    if (e.kind === 'resistor') key += String(e.resistance);
+    else if (e.kind === 'inductor') key += `${String(e.inductance)} ${String(e.resistance)}`;
+    else if (e.kind === 'capacitor') key += `${String(e.capacitance)} ${String(e.esr)} ${String(e.esl)}`;
+    else if (e.kind === 'switch') key += `${String(e.onResistance)} ${String(conducting.has(e.name))}`;
+    else if (e.kind === 'diode')
+      key += `${String(e.forwardVoltage)} ${String(e.dynamicResistance)} ${String(conducting.has(e.name))}`;
+    key += ';';
+  }
+  for (const { first, second, coefficient } of circuit.couplings) key += `${first} ${second} ${String(coefficient)};`;
+  return key;
+}
+
+/** Put the values of the sources in: their columns join the constant one. */
+function folded(unit: UnitEquations, sources: readonly number[]): StateEquations {
+  const { order } = unit;
+  const size = order + 1;
+  const columns = size + sources.length;
+  const foldRow = (rows: Float64Array, at: number, out: Float64Array, to: number): void => {
+    for (let j = 0; j < order; j += 1) out[to + j] = rows[at + j] as number;
+    let constant = rows[at + columns - 1] as number;
+    for (let k = 0; k < sources.length; k += 1) constant += (rows[at + order + k] as number) * (sources[k] as number);
+    out[to + order] = constant;
+  };
+  const foldAll = (rows: Float64Array): Float64Array => {
+    const out = new Float64Array(size * size);
+    for (let i = 0; i < order; i += 1) foldRow(rows, i * columns, out, i * size);
+    return out;
+  };
+  const foldMap = (rows: ReadonlyMap<string, Float64Array>): ReadonlyMap<string, Float64Array> => {
+    const out = new Map<string, Float64Array>();
+    for (const [name, row] of rows) {
+      const made = new Float64Array(size);
+      foldRow(row, 0, made, 0);
+      out.set(name, made);
+    }
+    return out;
+  };
+  for (const { row, elements } of unit.conflicts) {
+    const single = new Float64Array(size);
+    foldRow(row, 0, single, 0);
+    const largest = Math.max(...sources.map(Math.abs), Number.MIN_VALUE);
+    if (Math.abs(single[order] ?? 0) > CONFLICT * largest) throw new UnsolvableCircuitError(elements);
+  }
+  let entry: Float64Array | undefined;
+  if (unit.entry) {
+    entry = foldAll(unit.entry);
+    entry[size * size - 1] = 1;
+  }
+  return {
+    conducting: unit.conducting,
+    order,
+    dynamics: foldAll(unit.dynamics),
+    voltage: foldMap(unit.voltage),
+    current: foldMap(unit.current),
+    node: foldMap(unit.node),
+    entry,
+  };
+}
+
+/** Share of the largest source by which the sum of sources in a loop or cut-set may miss zero. */
+const CONFLICT = 1e-9;
+
+function unitEquations(circuit: Circuit, conducting: ReadonlySet<string>): UnitEquations {
   const layout = stateLayout(circuit);
   const order = layout.names.length;
-  const size = order + 1;
+  const sources = circuit.elements.filter((e) => e.kind === 'voltageSource' || e.kind === 'currentSource');
+  const sourceColumn = new Map(sources.map((e, i) => [e.name, order + i]));
+  const one = order + sources.length;
+  const size = one + 1;
   const nodes = [...new Set(circuit.elements.flatMap((e) => [e.a, e.b]))].filter((node) => node !== GROUND);
   const nodeIndex = new Map(nodes.map((node, i) => [node, i]));
   const at = (node: string): number => nodeIndex.get(node) ?? -1;
@@ -133,15 +236,15 @@ export function stateEquations(circuit: Circuit, conducting: ReadonlySet<string>
       m.add(b, own, -1);
       m.add(own, a, 1);
       m.add(own, b, -1);
-      if (e.kind === 'voltageSource') n.add(own, order, e.voltage);
-      if (e.kind === 'diode') n.add(own, order, e.forwardVoltage);
+      if (e.kind === 'voltageSource') n.add(own, sourceColumn.get(e.name) ?? -1, 1);
+      if (e.kind === 'diode') n.add(own, one, e.forwardVoltage);
       if (e.kind === 'capacitor') {
         n.add(own, vState, 1);
         p.add(vState, own, 1);
       }
     } else if (e.kind === 'currentSource') {
-      n.add(a, order, -e.current);
-      n.add(b, order, e.current);
+      n.add(a, sourceColumn.get(e.name) ?? -1, -1);
+      n.add(b, sourceColumn.get(e.name) ?? -1, 1);
     } else if (iState >= 0) {
       n.add(a, iState, -1);
       n.add(b, iState, 1);
@@ -162,8 +265,8 @@ export function stateEquations(circuit: Circuit, conducting: ReadonlySet<string>
       m.add(a, b, -g);
       m.add(b, a, -g);
       if (e.kind === 'diode') {
-        n.add(a, order, g * e.forwardVoltage);
-        n.add(b, order, -g * e.forwardVoltage);
+        n.add(a, one, g * e.forwardVoltage);
+        n.add(b, one, -g * e.forwardVoltage);
       }
       if (e.kind === 'capacitor') {
         n.add(a, vState, g);
@@ -187,18 +290,24 @@ export function stateEquations(circuit: Circuit, conducting: ReadonlySet<string>
     t.add(j, i, mutual);
   }
   // T⁻¹P and T⁻¹Q.
-  const rates = solveRegular(t.data, concatenated(p.data, q.data, order, unknowns, size), order, unknowns + size);
+  const right = concatenated(p.data, q.data, order, unknowns, size);
+  const rates =
+    circuit.couplings.length === 0
+      ? right.map((value, at) => value / (t.data[Math.floor(at / (unknowns + size)) * (order + 1)] ?? 1))
+      : solveRegular(t.data, right, order, unknowns + size);
   if (order > 0 && !rates) throw new UnsolvableCircuitError(circuit.couplings.flatMap((c) => [c.first, c.second]));
   const rateP = sliceColumns(rates ?? new Float64Array(0), order, unknowns + size, 0, unknowns);
   const rateQ = sliceColumns(rates ?? new Float64Array(0), order, unknowns + size, unknowns, size);
 
   const regular = solveRegular(m.data, n.data, unknowns, size);
-  const { y, entry } = regular
-    ? { y: regular, entry: undefined }
-    : constrained(circuit, m.data, n.data, rateP, rateQ, unknowns, order, [...nodes, ...branches.map((e) => e.name)]);
+  const { y, entry, conflicts } = regular
+    ? { y: regular, entry: undefined, conflicts: [] }
+    : constrained(circuit, m.data, n.data, rateP, rateQ, unknowns, order, size, [
+        ...nodes,
+        ...branches.map((e) => e.name),
+      ]);
 
-  const dynamics = new Float64Array(size * size);
-  dynamics.set(added(product(rateP, y, order, unknowns, size), rateQ));
+  const dynamics = added(product(rateP, y, order, unknowns, size), rateQ);
 
   const rowOf = (index: number): Float64Array =>
     index < 0 ? new Float64Array(size) : y.slice(index * size, (index + 1) * size);
@@ -226,14 +335,14 @@ export function stateEquations(circuit: Circuit, conducting: ReadonlySet<string>
       const resistance = e.kind === 'capacitor' ? e.esr : branchResistance(e, conducting);
       let across = v;
       if (e.kind === 'capacitor') across = combined(v, unit(layout.indexOfCapacitor.get(e.name) ?? 0), -1);
-      if (e.kind === 'diode') across = combined(v, unit(order), -e.forwardVoltage);
+      if (e.kind === 'diode') across = combined(v, unit(one), -e.forwardVoltage);
       current.set(
         e.name,
         across.map((value) => (resistance === undefined ? 0 : value / resistance)),
       );
     }
   }
-  return { conducting: [...conducting], order, dynamics, voltage, current, node, entry };
+  return { conducting: [...conducting], order, dynamics, voltage, current, node, entry, conflicts };
 }
 
 /** Solve M y = N z when M is singular: see {@link stateEquations}. */
@@ -245,9 +354,9 @@ function constrained(
   rateQ: Float64Array,
   unknowns: number,
   order: number,
+  size: number,
   unknownNames: readonly string[],
-): { readonly y: Float64Array; readonly entry: Float64Array | undefined } {
-  const size = order + 1;
+): Pick<UnitEquations, 'entry' | 'conflicts'> & { readonly y: Float64Array } {
   const scale = equilibration(m, unknowns);
   const scaled = m.map(
     (value, at) => value * (scale.rows[Math.floor(at / unknowns)] ?? 1) * (scale.columns[at % unknowns] ?? 1),
@@ -264,18 +373,15 @@ function constrained(
   // Constraint rows H z = 0. A row without states is a floating node (nothing to hold) unless its source part is not zero.
   const h = product(left, n, nullity, unknowns, size);
   const magnitude = Math.max(...n.map(Math.abs), Number.MIN_VALUE);
+  const conflicts: { row: Float64Array; elements: readonly string[] }[] = [];
   for (let row = 0; row < nullity; row += 1) {
-    const states = h.subarray(row * size, row * size + order);
-    const source = Math.abs(h[row * size + order] ?? 0);
-    if (states.every((value) => Math.abs(value) < 1e-9 * magnitude) && source > 1e-9 * magnitude) {
-      const involved = unknownNames.filter((_, i) => Math.abs(left[row * unknowns + i] ?? 0) > 1e-6);
-      const touched = circuit.elements.filter(
-        (e) => involved.includes(e.name) || involved.includes(e.a) || involved.includes(e.b),
-      );
-      throw new UnsolvableCircuitError(
-        touched.filter((e) => e.kind === 'voltageSource' || e.kind === 'currentSource').map((e) => e.name),
-      );
-    }
+    const whole = h.slice(row * size, (row + 1) * size);
+    if (whole.subarray(0, order).some((value) => Math.abs(value) >= 1e-9 * magnitude)) continue;
+    const involved = unknownNames.filter((_, i) => Math.abs(left[row * unknowns + i] ?? 0) > 1e-6);
+    const touched = circuit.elements.filter(
+      (e) => involved.includes(e.name) || involved.includes(e.a) || involved.includes(e.b),
+    );
+    conflicts.push({ row: whole, elements: touched.filter((e) => sourceValue(e).length > 0).map((e) => e.name) });
   }
   const hStates = sliceColumns(h, nullity, size, 0, order);
   const pv = product(rateP, right, order, unknowns, nullity);
@@ -284,13 +390,13 @@ function constrained(
   const drift = added(product(rateP, particular, order, unknowns, size), rateQ);
   const lambda = product(couplingInverse, product(hStates, drift, nullity, order, size), nullity, nullity, size);
   const y = added(particular, product(right, lambda, unknowns, nullity, size), -1);
-  if (hStates.every((value) => Math.abs(value) < 1e-9 * magnitude)) return { y, entry: undefined };
+  if (hStates.every((value) => Math.abs(value) < 1e-9 * magnitude)) return { y, entry: undefined, conflicts };
 
   const correction = product(pv, product(couplingInverse, h, nullity, nullity, size), order, nullity, size);
-  const entry = new Float64Array(size * size);
-  for (let i = 0; i < size; i += 1) entry[i * size + i] = 1;
+  const entry = new Float64Array(order * size);
+  for (let i = 0; i < order; i += 1) entry[i * size + i] = 1;
   for (let i = 0; i < order * size; i += 1) entry[i] = (entry[i] ?? 0) - (correction[i] ?? 0);
-  return { y, entry };
+  return { y, entry, conflicts };
 }
 
 function combined(a: Float64Array, b: Float64Array, factor: number): Float64Array {
@@ -319,6 +425,3 @@ function sliceColumns(a: Float64Array, rows: number, columns: number, from: numb
   for (let i = 0; i < rows; i += 1) out.set(a.subarray(i * columns + from, i * columns + from + count), i * count);
   return out;
 }
-
-/** A row applied to an augmented state. */
-export const rowValue = dot;

@@ -70,13 +70,19 @@ export function evaluateStage(stage: Stage): Result<EvaluatedStage> {
   if (problem) return refused(problem);
   const complete = completeStage(stage);
   if (!complete.ok) return complete;
-  const corners = cornersOf(stage).map((corner) => ({
-    corner,
-    result: operatingPoint(complete.value, {
+  const corners: CornerResult[] = [];
+  for (const corner of cornersOf(stage)) {
+    const before = corners.at(-1);
+    const near =
+      before?.result.kind === 'solved' && before.corner.inputVoltage === corner.inputVoltage
+        ? before.result.point.duty
+        : undefined;
+    const condition = {
       inputVoltage: corner.inputVoltage,
-      load: { kind: 'current', current: corner.outputCurrent },
-    }),
-  }));
+      load: { kind: 'current' as const, current: corner.outputCurrent },
+    };
+    corners.push({ corner, result: operatingPoint(complete.value, condition, { near }) });
+  }
   const verdicts = targetRules(complete.value).flatMap((rule) => judged(rule, corners) ?? []);
   const operatingPoints = corners.flatMap(({ result }) => (result.kind === 'solved' ? [result.point] : []));
   return good({

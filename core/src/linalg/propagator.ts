@@ -27,8 +27,8 @@ export interface Propagator {
  * fraction of a nanohenry differ by many orders). A state without a row of its own, such as the constant one, is scaled
  * until its column no longer counts.
  */
-function balancing(k: Float64Array, n: number): Float64Array {
-  const scale = new Float64Array(n).fill(1);
+function balance(scale: Float64Array, k: Float64Array, n: number): void {
+  scale.fill(1);
   for (let pass = 0; pass < BALANCING_PASSES; pass += 1) {
     for (let i = 0; i < n; i += 1) {
       let row = 0;
@@ -46,7 +46,6 @@ function balancing(k: Float64Array, n: number): Float64Array {
       scale[i] = own * change;
     }
   }
-  return scale;
 }
 
 function infinityNorm(k: Float64Array, n: number): number {
@@ -68,11 +67,31 @@ function unbalanced(a: Float64Array, scale: Float64Array, n: number): Float64Arr
   return a;
 }
 
-/** out = 2a + f·a, the doubling of either F or G. */
-function doubled(out: Float64Array, f: Float64Array, a: Float64Array, n: number): Float64Array {
-  multiply(out, f, a, n, n, n);
-  for (let i = 0; i < out.length; i += 1) out[i] = (out[i] as number) + 2 * (a[i] as number);
-  return out;
+/** Buffers of one matrix size, used again and again: a profile showed allocation costing more than the arithmetic. */
+interface Workspace {
+  readonly scale: Float64Array;
+  readonly x: Float64Array;
+  readonly x2: Float64Array;
+  readonly x3: Float64Array;
+  readonly x4: Float64Array;
+  readonly scratch: Float64Array;
+}
+
+const workspaces = new Map<number, Workspace>();
+
+function workspaceOf(n: number): Workspace {
+  const known = workspaces.get(n);
+  if (known) return known;
+  const square = (): Float64Array => new Float64Array(n * n);
+  const made = { scale: new Float64Array(n), x: square(), x2: square(), x3: square(), x4: square(), scratch: square() };
+  workspaces.set(n, made);
+  return made;
+}
+
+/** a ← 2a + f·a, the doubling of either F or G, in place. */
+function double(a: Float64Array, f: Float64Array, scratch: Float64Array, n: number): void {
+  multiply(scratch, f, a, n, n, n);
+  for (let i = 0; i < a.length; i += 1) a[i] = (scratch[i] as number) + 2 * (a[i] as number);
 }
 
 /**
@@ -87,11 +106,11 @@ function doubled(out: Float64Array, f: Float64Array, a: Float64Array, n: number)
  */
 export function propagator(k: Float64Array, n: number, h: number, levels = 0): Propagator {
   const size = n * n;
-  const scale = balancing(k, n);
-  const x = new Float64Array(size);
+  const { scale, x, x2, x3, x4, scratch } = workspaceOf(n);
+  balance(scale, k, n);
   for (let i = 0; i < n; i += 1) {
-    for (let j = 0; j < n; j += 1)
-      x[i * n + j] = ((k[i * n + j] as number) * h * (scale[j] as number)) / (scale[i] as number);
+    const rowScale = h / (scale[i] as number);
+    for (let j = 0; j < n; j += 1) x[i * n + j] = (k[i * n + j] as number) * rowScale * (scale[j] as number);
   }
   const norm = infinityNorm(x, n);
   const needed = norm > SERIES_NORM ? Math.ceil(Math.log2(norm / SERIES_NORM)) : 0;
@@ -100,37 +119,35 @@ export function propagator(k: Float64Array, n: number, h: number, levels = 0): P
   for (let i = 0; i < size; i += 1) x[i] = (x[i] as number) * shrink;
 
   // p(X) = Σ X^k/(k+1)! in blocks of four powers, by Horner's rule in X⁴ (Paterson and Stockmeyer).
-  const x2 = multiply(new Float64Array(size), x, x, n, n, n);
-  const x3 = multiply(new Float64Array(size), x2, x, n, n, n);
-  const x4 = multiply(new Float64Array(size), x2, x2, n, n, n);
-  let sum: Float64Array = new Float64Array(size);
-  let scratch: Float64Array = new Float64Array(size);
+  multiply(x2, x, x, n, n, n);
+  multiply(x3, x2, x, n, n, n);
+  multiply(x4, x2, x2, n, n, n);
+  const g = new Float64Array(size);
   for (let block = 3; block >= 0; block -= 1) {
     if (block < 3) {
-      multiply(scratch, sum, x4, n, n, n);
-      [sum, scratch] = [scratch, sum];
+      multiply(scratch, g, x4, n, n, n);
+      g.set(scratch);
     }
-    const [c0, c1, c2, c3] = SERIES.subarray(4 * block, 4 * block + 4) as unknown as [number, number, number, number];
+    const c1 = SERIES[4 * block + 1] as number;
+    const c2 = SERIES[4 * block + 2] as number;
+    const c3 = SERIES[4 * block + 3] as number;
     for (let i = 0; i < size; i += 1) {
-      sum[i] = (sum[i] as number) + c1 * (x[i] as number) + c2 * (x2[i] as number) + c3 * (x3[i] as number);
+      g[i] = (g[i] as number) + c1 * (x[i] as number) + c2 * (x2[i] as number) + c3 * (x3[i] as number);
     }
-    for (let i = 0; i < n; i += 1) sum[i * n + i] = (sum[i * n + i] as number) + c0;
+    const c0 = SERIES[4 * block] as number;
+    for (let i = 0; i < n; i += 1) g[i * n + i] = (g[i * n + i] as number) + c0;
   }
-  let f = multiply(new Float64Array(size), x, sum, n, n, n);
-  let g = sum;
+  let f: Float64Array = multiply(new Float64Array(size), x, g, n, n, n);
   const step = h * shrink;
   for (let i = 0; i < size; i += 1) g[i] = (g[i] as number) * step;
   const kept: Float64Array[] = [];
   for (let d = 0; d < doublings; d += 1) {
-    doubled(scratch, f, g, n);
-    [g, scratch] = [scratch, g];
+    double(g, f, scratch, n);
     if (levels > 0) {
       kept.push(f);
-      f = doubled(new Float64Array(size), f, f, n);
-    } else {
-      doubled(scratch, f, f, n);
-      [f, scratch] = [scratch, f];
+      f = f.slice();
     }
+    double(f, f, scratch, n);
   }
   const excess = [f, ...kept.reverse()].map((one) => unbalanced(one, scale, n));
   const phi = f.slice();

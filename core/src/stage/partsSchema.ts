@@ -130,4 +130,3 @@ export type Inductor = z.infer<typeof inductorSchema>;
 export type CapacitorBank = z.infer<typeof capacitorBankSchema>;
 export type Mosfet = z.infer<typeof mosfetSchema>;
 export type Diode = z.infer<typeof diodeSchema>;
-export type Parts = z.infer<typeof partsSchema>;

@@ -20,7 +20,11 @@ const changed = (part: object): string => sentence(JSON.stringify({ ...bare, ...
 
 describe('stage files that are refused, each with one sentence', () => {
   test.each<[string, string, string]>([
-    ['unknown key', changed({ colour: 1 }), 'At colour: the key “colour” is not known here; remove it or check its spelling.'],
+    [
+      'unknown key',
+      changed({ colour: 1 }),
+      'At colour: the key “colour” is not known here; remove it or check its spelling.',
+    ],
     [
       'unknown key deep inside',
       changed({ parts: { inductor: { inductance: 1e-6, colour: 'red' } } }),
@@ -41,13 +45,21 @@ describe('stage files that are refused, each with one sentence', () => {
       changed({ targets: { ...bare.targets, outputVoltage: 'twelve' } }),
       'At targets.outputVoltage: the output voltage is the text “twelve”, but must be a number in V.',
     ],
-    ['two megabytes of zeros', sentence('0'.repeat(2e6)), 'At the top level: the file is 2.0 MB; a stage file holds at most 1 MB.'],
+    [
+      'two megabytes of zeros',
+      sentence('0'.repeat(2e6)),
+      'At the top level: the file is 2.0 MB; a stage file holds at most 1 MB.',
+    ],
     [
       'truncated JSON',
       sentence(JSON.stringify(bare).slice(0, 60)),
       'At the top level: the file is not readable as JSON: it ends in the middle, after 60 characters.',
     ],
-    ['a stray comma', sentence('{"a":1,,}'), 'At the top level: the file is not readable as JSON: it cannot be understood from line 1, character 8 on.'],
+    [
+      'a stray comma',
+      sentence('{"a":1,,}'),
+      'At the top level: the file is not readable as JSON: it cannot be understood from line 1, character 8 on.',
+    ],
     ['an empty file', sentence(''), 'At the top level: the file is not readable as JSON: it is empty.'],
     ['a list', sentence('[]'), 'At the top level: the file is [], but must be an object in braces.'],
     [
@@ -60,15 +72,27 @@ describe('stage files that are refused, each with one sentence', () => {
       changed({ topology: 'sideways' }),
       'At topology: the text “sideways” is not allowed; choose "buck", "boost", "inverting-buck-boost" or "four-switch-buck-boost".',
     ],
-    ['a missing target', changed({ targets: { ...bare.targets, outputVoltage: undefined } }), 'At targets.outputVoltage: the output voltage is missing; give a number in V.'],
+    [
+      'a missing target',
+      changed({ targets: { ...bare.targets, outputVoltage: undefined } }),
+      'At targets.outputVoltage: the output voltage is missing; give a number in V.',
+    ],
     [
       'a positive output of the inverting stage',
       changed({ topology: 'inverting-buck-boost' }),
       'At targets.outputVoltage: 12\u2009V does not fit; needed here is a negative output voltage for the inverting buck-boost and a positive one for every other topology.',
     ],
     ['half a phase', changed({ phases: 1.5 }), 'At phases: the number of phases is 1.5, but must be a whole number.'],
-    ['coupling without its coefficient', changed({ phases: 2, coupling: { kind: 'direct' } }), 'At coupling.coefficient: the coupling coefficient is missing; give a number.'],
-    ['an unknown coupling', changed({ coupling: { kind: 'loose' } }), 'At coupling.kind: the text “loose” is not allowed; choose "none", "inverse" or "direct".'],
+    [
+      'coupling without its coefficient',
+      changed({ phases: 2, coupling: { kind: 'direct' } }),
+      'At coupling.coefficient: the coupling coefficient is missing; give a number.',
+    ],
+    [
+      'an unknown coupling',
+      changed({ coupling: { kind: 'loose' } }),
+      'At coupling.kind: the text “loose” is not allowed; choose "none", "inverse" or "direct".',
+    ],
     [
       'an unordered bias curve',
       changed({ parts: { outputCapacitors: [{ capacitance: 1e-6, biasCurve: [[3, 1], [2, 0.5]] }] } }), // prettier-ignore
@@ -85,7 +109,13 @@ describe('stage files that are refused, each with one sentence', () => {
 
 describe('reading and writing', () => {
   test('writing what was read from written text gives the same bytes', () => {
-    const first = readStage(JSON.stringify({ ...bare, pinned: ['parts.inductor'], parts: { inductor: { resistance: 0.01, inductance: 4.7e-6 } } }));
+    const first = readStage(
+      JSON.stringify({
+        ...bare,
+        pinned: ['parts.inductor'],
+        parts: { inductor: { resistance: 0.01, inductance: 4.7e-6 } },
+      }),
+    );
     if (!first.ok) throw new Error('refused');
     const text = writeStage(first.value);
     const second = readStage(text);
@@ -94,14 +124,21 @@ describe('reading and writing', () => {
   });
   test('defaults are filled in', () => {
     const read = readStage(JSON.stringify(bare));
-    expect(read.ok && [read.value.phases, read.value.rectifier, read.value.control.dutyMax, read.value.deadTime]).toEqual([1, 'synchronous', 1, 0]);
+    expect(
+      read.ok && [read.value.phases, read.value.rectifier, read.value.control.dutyMax, read.value.deadTime],
+    ).toEqual([1, 'synchronous', 1, 0]);
   });
   test('an older version is taken through every migration in turn', () => {
     const steps = { 1: (d: object) => ({ ...d, a: 1 }), 2: (d: object) => ({ ...d, b: 2 }) };
     expect(migrated({ version: 1 }, steps, 3)).toEqual({ ok: true, value: { version: 3, a: 1, b: 2 } });
   });
   test('the schema tells the interface unit and range of a field', () => {
-    expect(stageField(['parts', 'outputCapacitors', 0, 'esr'])).toMatchObject({ quantity: 'equivalent series resistance', unit: 'ohm', min: 0, max: 1000 });
+    expect(stageField(['parts', 'outputCapacitors', 0, 'esr'])).toMatchObject({
+      quantity: 'equivalent series resistance',
+      unit: 'ohm',
+      min: 0,
+      max: 1000,
+    });
     expect(stageField(['targets', 'nothing'])).toBeUndefined();
   });
   test('the JSON Schema forbids unknown keys and carries the units', () => {

@@ -73,5 +73,3 @@ export const targetsSchema = z.strictObject({
     .refine(frequencyOrder.check, frequencyOrder.problem)
     .optional(),
 });
-
-export type Targets = z.infer<typeof targetsSchema>;

@@ -1,10 +1,10 @@
 import { bilinear, dot, product } from '../linalg/dense.js';
-import { propagator, secondMoment, statesWithin } from '../linalg/propagator.js';
+import { secondMoment, statesWithin } from '../linalg/propagator.js';
 import type { PeriodicSolution, Segment } from './periodic.js';
+import { LEVELS, propagatorOf } from './propagation.js';
 import type { Signal } from './signal.js';
 
-/** Halvings of a segment on which extremes are first looked for; each is then refined on its own cubic. */
-const LEVELS = 4;
+/** Steps of a segment on which extremes are first looked for; each is then refined on its own cubic. */
 const GRID = 2 ** LEVELS;
 
 /** What is worked out once per segment, however many figures are measured on it. */
@@ -22,7 +22,7 @@ function detailOf({ equations, duration, initial }: Segment): SegmentDetail {
   const known = details.get(initial);
   if (known) return known;
   const size = equations.order + 1;
-  const { excess } = propagator(equations.dynamics, size, duration, LEVELS);
+  const { excess } = propagatorOf(equations, duration, true);
   const made = {
     moment: secondMoment(equations.dynamics, size, duration, initial, excess),
     grid: statesWithin(initial, size, LEVELS, excess),

@@ -33,7 +33,7 @@ function designed({ vIn, duty, load, rippleRatio, phases, resistance, deadTime }
     targets: { inputVoltage: { min: vIn, max: vIn }, outputVoltage: vOut, outputCurrent: { max: load } },
     parts: {
       inductor: { inductance: (vOut * (1 - duty)) / (fSw * rippleRatio * phaseCurrent), resistance: ohms },
-      outputCapacitors: [{ capacitance: load / (vOut * fSw) * 50, esr: ohms / 10, esl: 0 }],
+      outputCapacitors: [{ capacitance: (load / (vOut * fSw)) * 50, esr: ohms / 10, esl: 0 }],
       highSide: { onResistance: ohms },
       lowSide: { onResistance: ohms / 2 },
     },
@@ -71,7 +71,8 @@ describe('the periodic steady state of random synchronous bucks', () => {
         expect((point.outputPower + (point.losses['total'] ?? NaN)) / point.inputPower).toBeCloseTo(1, 8);
         const scale = point.inductorCurrent.rms;
         expect(Math.abs(average(solution, currentOf('outputCapacitor1'))) / scale).toBeLessThan(1e-8);
-        const winding = average(solution, voltageOf('inductor1')) - complete.inductor.resistance * point.inductorCurrent.average;
+        const winding =
+          average(solution, voltageOf('inductor1')) - complete.inductor.resistance * point.inductorCurrent.average;
         expect(Math.abs(winding) / point.inputVoltage).toBeLessThan(1e-8);
         expect(solution.iterations).toBeLessThan(20);
       }),
@@ -101,7 +102,15 @@ describe('the periodic steady state of random synchronous bucks', () => {
   });
 
   test('dead time costs duty as the volt-second balance says', () => {
-    const design: Design = { vIn: 12, duty: 0.3, load: 10, rippleRatio: 0.3, phases: 1, resistance: 0.005, deadTime: 30e-9 };
+    const design: Design = {
+      vIn: 12,
+      duty: 0.3,
+      load: 10,
+      rippleRatio: 0.3,
+      phases: 1,
+      resistance: 0.005,
+      deadTime: 30e-9,
+    };
     const complete = designed(design);
     const { point } = solve(complete, design);
     expect(point.duty).toBeCloseTo(buckFirstCut(complete, point).get('duty')?.value ?? NaN, 3);
@@ -111,7 +120,15 @@ describe('the periodic steady state of random synchronous bucks', () => {
 
 describe('phases', () => {
   test('rotating one phase gives what solving all phases separately would: equal currents, shifted by a share of the period', () => {
-    const design: Design = { vIn: 12, duty: 0.22, load: 40, rippleRatio: 0.4, phases: 4, resistance: 0.002, deadTime: 15e-9 };
+    const design: Design = {
+      vIn: 12,
+      duty: 0.22,
+      load: 40,
+      rippleRatio: 0.4,
+      phases: 4,
+      resistance: 0.002,
+      deadTime: 15e-9,
+    };
     const { solution } = solve(designed(design), design);
     const first = rms(solution, currentOf('inductor1'));
     for (const k of [2, 3, 4]) expect(rms(solution, currentOf(`inductor${String(k)}`))).toBeCloseTo(first, 10);
@@ -164,6 +181,9 @@ describe('conduction of the diode rectifier', () => {
     const complete = stage(1);
     const limited = { ...complete, stage: { ...complete.stage, control: { ...complete.stage.control, dutyMax: 0.2 } } };
     const found = operatingPoint(limited, { inputVoltage: 24, load: { kind: 'current', current: 2 } });
-    expect(found).toMatchObject({ kind: 'unsolved', reason: 'the output voltage is not reached within the maximum duty ratio of 0.200' });
+    expect(found).toMatchObject({
+      kind: 'unsolved',
+      reason: 'the output voltage is not reached within the maximum duty ratio of 0.200',
+    });
   });
 });

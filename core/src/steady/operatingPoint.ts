@@ -59,12 +59,13 @@ export interface UnsolvedPoint {
  * The exact periodic steady state of a stage at one input voltage and load, regulated to its output voltage or at a fixed
  * duty ratio, and every figure measured on it.
  *
- * @param fixedDuty runs open loop at this duty ratio (0 to 1) when given.
+ * @param options.fixedDuty runs open loop at this duty ratio (0 to 1) when given.
+ * @param options.near a duty ratio near the one sought, such as that of a neighbouring load: saves iterations.
  */
 export function operatingPoint(
   complete: CompleteStage,
   condition: OperatingCondition,
-  fixedDuty?: number,
+  { fixedDuty, near }: { readonly fixedDuty?: number | undefined; readonly near?: number | undefined } = {},
 ): SolvedPoint | UnsolvedPoint {
   const powerStage = powerStageOf(complete, condition);
   const { stage, switchingFrequency } = complete;
@@ -83,7 +84,7 @@ export function operatingPoint(
             kind: 'regulated',
             node: powerStage.outputNode,
             average: stage.targets.outputVoltage,
-            guess: Math.min(max - 1e-3, Math.max(min + 1e-3, powerStage.idealDuty + deadShare)),
+            guess: Math.min(max - 1e-3, Math.max(min + 1e-3, near ?? powerStage.idealDuty + deadShare)),
             min,
             max,
           }
@@ -127,7 +128,8 @@ function measured(powerStage: PowerStage, solution: PeriodicSolution, condition:
   return {
     inputVoltage: condition.inputVoltage,
     outputVoltage: get('outputVoltage'),
-    outputCurrent: Math.abs(get('outputCurrent')),
+    // A current load draws what it was set to; measuring it would only add rounding.
+    outputCurrent: condition.load.kind === 'current' ? condition.load.current : Math.abs(get('outputCurrent')),
     duty: solution.duty,
     conductionMode: isDiscontinuous(powerStage, solution) ? 'DCM' : 'CCM',
     inductorCurrent: {

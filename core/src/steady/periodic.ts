@@ -1,7 +1,7 @@
 import type { Circuit } from '../circuit/elements.js';
 import { stateEquations, stateLayout, type StateEquations } from '../circuit/stateEquations.js';
 import { dot, multiply, product, solveSquare } from '../linalg/dense.js';
-import { propagator } from '../linalg/propagator.js';
+import { propagatorOf } from './propagation.js';
 import { instantAt, intervalSpan, type DiodeOutcome, type PhaseSchedule } from './schedule.js';
 
 /** One stretch of the period in which no switch or diode changes. */
@@ -410,7 +410,7 @@ function alongPeriod(
       else if (regulated) endGradient[dutyColumn] = event.perDuty * period;
     }
     const duration = Math.max(0, endTime - time);
-    const { phi, gamma } = propagator(equations.dynamics, size, duration);
+    const { phi, gamma } = propagatorOf(equations, duration, !sensitivities);
     const final = product(phi, z, size, size, 1);
     const integral = product(gamma, z, size, size, 1);
     const rate = product(equations.dynamics, final, size, size, 1);

@@ -13,7 +13,7 @@ import { Line } from 'react-chartjs-2';
 import type { Waveforms } from '../engine/engine.worker';
 import { Quantity } from '../shown/Quantity';
 import { token } from '../shown/theme';
-import { repeated, valueAtTime } from './traces';
+import { changeBetween, repeated, valueAtTime } from './traces';
 
 Chart.register(LinearScale, LineController, LineElement, PointElement);
 
@@ -222,7 +222,7 @@ export function WaveformChart({ waveforms }: { readonly waveforms: Waveforms }) 
         {TRACES.map(({ key, unit }) => (
           <span key={key} className="value">
             <Quantity
-              value={valueAtTime(waveforms[key], period, timeOf(1)) - valueAtTime(waveforms[key], period, timeOf(0))}
+              value={changeBetween(waveforms[key], period, timeOf(0), timeOf(1))}
               unit={unit}
             />
           </span>

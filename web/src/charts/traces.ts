@@ -24,3 +24,13 @@ export function valueAtTime({ time, value }: Points, period: number, at: number)
   if (!(t1 > t0)) return v1;
   return v0 + (v1 - v0) * Math.min(1, Math.max(0, (t - t0) / (t1 - t0)));
 }
+
+/** Differences below this share of the values themselves are rounding, and shown as none. */
+const ROUNDING = 1e-9;
+
+/** Change of a trace between two times. */
+export function changeBetween(points: Points, period: number, from: number, to: number): number {
+  const a = valueAtTime(points, period, from);
+  const b = valueAtTime(points, period, to);
+  return Math.abs(b - a) <= ROUNDING * Math.max(Math.abs(a), Math.abs(b)) ? 0 : b - a;
+}

@@ -17,7 +17,7 @@ export function Quantity({
   return (
     <span className="changed" key={printed.number}>
       {printed.number}
-      {printed.unit !== '' && <span className="unit">{printed.unit}</span>}
+      {printed.unit !== '' && <span className="unit">{`\u2009${printed.unit}`}</span>}
     </span>
   );
 }

@@ -106,7 +106,7 @@ export function WorkingPanel() {
           {working ? `Working: ${working.quantity}` : 'Working'}
         </Offcanvas.Title>
       </Offcanvas.Header>
-      <Offcanvas.Body>
+      <Offcanvas.Body tabIndex={0}>
         {working ? (
           <Content working={working} />
         ) : (

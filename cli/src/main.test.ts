@@ -1,0 +1,100 @@
+import { execFile } from 'node:child_process';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { describe, expect, test } from '@jest/globals';
+import { evaluationSchema, operatingPointSchema } from '@yundro/core';
+
+const program = new URL('../../bin/yundro', import.meta.url).pathname;
+const folder = mkdtempSync(join(tmpdir(), 'yundro-cli-'));
+
+/** Run the real program. */
+function yundro(words: readonly string[], input = ''): Promise<{ code: number; out: string; err: string }> {
+  return new Promise((resolve) => {
+    const child = execFile(program, words, { maxBuffer: 1e8 }, (error, out, err) => {
+      resolve({ code: error ? Number(error.code) : 0, out, err });
+    });
+    child.stdin?.end(input);
+  });
+}
+
+const targets = {
+  inputVoltage: { min: 20, max: 29.2 },
+  outputVoltage: 12,
+  outputCurrent: { min: 0.1, max: 8 },
+  inductorRippleRatio: 0.35,
+};
+const bare = { format: 'yundro-stage', version: 1, topology: 'buck', switchingFrequency: 400e3, targets };
+const file = (name: string, content: string): string => {
+  const path = join(folder, name);
+  writeFileSync(path, content);
+  return path;
+};
+const stageFile = file('bare.json', JSON.stringify(bare));
+
+describe('size and evaluate', () => {
+  test('size completes the targets, in the fields of the stage file format', async () => {
+    const output = join(folder, 'sized.json');
+    const { code, out, err } = await yundro(['size', stageFile, '--json', '--output', output]);
+    expect([code, err]).toEqual([0, '']);
+    const result = JSON.parse(out) as Record<string, unknown> & { operatingPoints: { duty: number }[] };
+    expect(Object.keys(result)).toEqual(['stage', 'operatingPoints', 'verdicts', 'notJudged', 'choices']);
+    for (const point of result.operatingPoints) expect(operatingPointSchema.safeParse(point).success).toBe(true);
+    const evaluated = await yundro(['evaluate', output, '--json']);
+    const evaluation = evaluationSchema.parse(JSON.parse(evaluated.out));
+    expect(evaluation.verdicts.every(({ pass }) => pass)).toBe(true);
+    expect(evaluation.stage.parts.inductor?.inductance).toBe(6.8e-6);
+    // The written file is read and written again without a change.
+    await yundro(['size', output, '--output', `${output}.again`]);
+    expect(readFileSync(`${output}.again`, 'utf8')).toBe(readFileSync(output, 'utf8'));
+  });
+  test('standard input and readable text', async () => {
+    const { code, out } = await yundro(['size', '-'], JSON.stringify(bare));
+    expect(code).toBe(0);
+    expect(out).toMatch(/inductance +6\.800 µH/);
+    expect(out).toMatch(/holds +duty ratio/);
+  });
+});
+
+describe('bad input: one sentence on standard error and exit code 2', () => {
+  test.each<[string, string, RegExp]>([
+    ['unknown key', JSON.stringify({ ...bare, colour: 1 }), /^At colour: /],
+    [
+      'negative inductance',
+      JSON.stringify({ ...bare, parts: { inductor: { inductance: -1e-6 } } }),
+      /^At parts\.inductor\.inductance: .*-1\u2009µH/,
+    ],
+    [
+      'min above max',
+      JSON.stringify({ ...bare, targets: { ...targets, inputVoltage: { min: 30, max: 29 } } }),
+      /^At targets\.inputVoltage\.min: /,
+    ],
+    ['text for a number', JSON.stringify({ ...bare, switchingFrequency: 'fast' }), /^At switchingFrequency: .*“fast”/],
+    ['2 MB of zeros', '0'.repeat(2e6), /^At the top level: the file is 2\.0 MB/],
+    ['2 MB of zero bytes', '\0'.repeat(2e6), /^At the top level: the file is 2\.0 MB/],
+    ['truncated JSON', JSON.stringify(bare).slice(0, 100), /^At the top level: .*ends in the middle/],
+    [
+      'a topology that is not worked yet',
+      JSON.stringify({ ...bare, topology: 'boost', targets: { ...targets, outputVoltage: 48 } }),
+      /^At topology: /,
+    ],
+  ])('%s', async (name, content, expected) => {
+    const { code, out, err } = await yundro(['size', file(`${name}.json`, content)]);
+    expect([code, out]).toEqual([2, '']);
+    expect(err).toMatch(expected);
+    expect(err.trimEnd().split('\n')).toHaveLength(1);
+  });
+  test.each<[readonly string[], RegExp]>([
+    [['size', join(folder, 'nothing.json')], /no such file/],
+    [['size'], /Name the stage file/],
+    [['size', '--colour', stageFile], /--json, --output/],
+    [['paint', stageFile], /There is no command “paint”/],
+    [['toString'], /There is no command/],
+    [['evaluate', stageFile], /^At parts\.inductor: the inductor is missing/],
+    [['size', stageFile, '--output', join(folder, 'no', 'folder.json')], /^Cannot write/],
+  ])('yundro %j', async (words, expected) => {
+    const { code, err } = await yundro(words);
+    expect(code).toBe(2);
+    expect(err).toMatch(expected);
+  });
+});

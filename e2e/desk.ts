@@ -1,0 +1,74 @@
+import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { test as base, expect, type Page } from '@playwright/test';
+import { freePort } from '../scripts/lib/ports.mjs';
+import { startPostgres, type Cluster } from '../scripts/lib/postgres.mjs';
+import { startServer } from '../scripts/lib/server.mjs';
+
+/** The real server over a throw-away database of its own, with the demo project. */
+interface Desk {
+  readonly address: string;
+  readonly database: Cluster;
+}
+
+const root = join(import.meta.dirname, '..');
+
+export const test = base.extend<{ watched: undefined }, { desk: Desk }>({
+  desk: [
+    // eslint-disable-next-line no-empty-pattern
+    async ({}, use) => {
+      const folder = mkdtempSync(join(tmpdir(), 'yundro-e2e-'));
+      // The database may run as another user, who must get through this folder.
+      chmodSync(folder, 0o755);
+      const database = await startPostgres(folder, { durable: false });
+      const server = await startServer(root, { databaseUrl: database.url, port: await freePort(), logLevel: 'silent' });
+      await use({ address: server.address, database });
+      await server.stop();
+      await database.stop();
+      rmSync(folder, { recursive: true, force: true });
+    },
+    { scope: 'worker' },
+  ],
+  baseURL: async ({ desk }, use) => use(desk.address),
+  /** No page may log an error or ask anything of another host. */
+  watched: [
+    async ({ page, desk }, use) => {
+      const faults: string[] = [];
+      page.on('pageerror', (error) => faults.push(error.message));
+      page.on('console', (message) => {
+        // The browser itself reports failed requests; tests that cause them look at the page instead.
+        if (message.type() === 'error' && !message.text().startsWith('Failed to load resource')) faults.push(message.text());
+      });
+      page.on('request', (request) => {
+        const { protocol, origin } = new URL(request.url());
+        if (protocol.startsWith('http') && origin !== desk.address) faults.push(`asked ${request.url()}`);
+      });
+      await use(undefined);
+      expect(faults).toEqual([]);
+    },
+    { auto: true },
+  ],
+});
+
+export { expect };
+
+/** Open a stage of the demo by its name. */
+export async function openStage(page: Page, name: string, station: 'Targets' | 'Stage' = 'Targets'): Promise<void> {
+  await page.goto('/');
+  await page.getByRole('link', { name, exact: true }).first().click();
+  if (station === 'Stage') await page.getByRole('navigation', { name: 'Stations' }).getByText('Stage').click();
+  await expect(page.locator('.line').first()).toBeVisible();
+}
+
+/** Start a stage of one's own in the demo project and open it. */
+export async function newStage(page: Page, name: string): Promise<void> {
+  await page.goto('/');
+  await page.getByRole('region', { name: 'Skerry-9', exact: true }).getByRole('button', { name: 'New stage' }).click();
+  await page.getByRole('dialog').getByRole('textbox').fill(name);
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.locator('.line').first()).toBeVisible();
+}
+
+export const saveState = (page: Page) => page.getByTestId('save-state');
+export const ledgerLine = (page: Page, target: string) => page.locator(`.line[data-target="${target}"]`);

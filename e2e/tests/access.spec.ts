@@ -1,0 +1,53 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, openStage, test } from '../desk';
+
+for (const scheme of ['light', 'dark'] as const) {
+  test(`no accessibility fault at WCAG AA on any view, ${scheme}`, async ({ page }) => {
+    await page.emulateMedia({ colorScheme: scheme });
+    const faults = async (): Promise<string[]> => {
+      const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21aa']).analyze();
+      return violations.map(({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html.slice(0, 120)).join(' | ')}`);
+    };
+    await page.goto('/');
+    await expect(page.getByRole('link', { name: 'Hull bus', exact: true })).toBeVisible();
+    expect(await faults()).toEqual([]);
+    await openStage(page, 'Hull bus');
+    expect(await faults()).toEqual([]);
+    await openStage(page, 'Hull bus', 'Stage');
+    await expect(page.locator('canvas')).toBeVisible();
+    expect(await faults()).toEqual([]);
+    await page.locator('.line').first().click();
+    await expect(page.getByRole('dialog')).toBeVisible();
+    await page.waitForTimeout(400);
+    expect(await faults()).toEqual([]);
+  });
+}
+
+test('nothing scrolls sideways at 1280 by 800', async ({ page }) => {
+  for (const station of ['Targets', 'Stage'] as const) {
+    await openStage(page, 'Echo core', station);
+    expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBe(1280);
+  }
+});
+
+test('an address that leads nowhere says so', async ({ page }) => {
+  await page.goto('/nowhere');
+  await expect(page.getByRole('heading')).toHaveText('There is nothing at this address');
+  await page.goto('/stages/00000000-0000-4000-8000-000000000000');
+  await expect(page.getByRole('alert')).toContainText('There is no such stage');
+});
+
+test('the bundled font has figures of one width', async ({ page }) => {
+  await openStage(page, 'Hull bus');
+  const widths = await page.evaluate(async () => {
+    await document.fonts.ready;
+    const probe = document.createElement('span');
+    document.body.append(probe);
+    return [...'0123456789'].map((digit) => {
+      probe.textContent = digit.repeat(20);
+      return probe.getBoundingClientRect().width;
+    });
+  });
+  expect(new Set(widths.map((width) => width.toFixed(2))).size).toBe(1);
+  expect(await page.evaluate(() => document.fonts.check('13px "Source Sans 3 Variable"'))).toBe(true);
+});
