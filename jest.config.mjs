@@ -6,7 +6,7 @@ const shared = {
     ],
   },
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
-  moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': '$1', '^@yundro/core$': '<rootDir>/../core/src/index.ts' },
+  moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': '$1' },
   testMatch: ['<rootDir>/**/*.test.ts'],
 };
 

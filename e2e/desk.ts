@@ -38,7 +38,8 @@ export const test = base.extend<{ watched: undefined }, { desk: Desk }>({
       page.on('pageerror', (error) => faults.push(error.message));
       page.on('console', (message) => {
         // The browser itself reports failed requests; tests that cause them look at the page instead.
-        if (message.type() === 'error' && !message.text().startsWith('Failed to load resource')) faults.push(message.text());
+        if (message.type() === 'error' && !message.text().startsWith('Failed to load resource'))
+          faults.push(message.text());
       });
       page.on('request', (request) => {
         const { protocol, origin } = new URL(request.url());

@@ -43,7 +43,7 @@ test('the bundled font has figures of one width', async ({ page }) => {
     await document.fonts.ready;
     const probe = document.createElement('span');
     document.body.append(probe);
-    return [...'0123456789'].map((digit) => {
+    return Array.from({ length: 10 }, (_, digit) => String(digit)).map((digit) => {
       probe.textContent = digit.repeat(20);
       return probe.getBoundingClientRect().width;
     });

@@ -37,7 +37,10 @@ test('taking the other version keeps mine as a copy', async ({ page, context }) 
   await expect(page.getByLabel('Output voltage')).toHaveValue('1.2 V');
 });
 
-test('the database dies and comes back: the page says so, keeps the edit through a reload, and recovers', async ({ page, desk }) => {
+test('the database dies and comes back: the page says so, keeps the edit through a reload, and recovers', async ({
+  page,
+  desk,
+}) => {
   await newStage(page, 'Storm');
   await expect(saveState(page)).toHaveText('saved');
   await desk.database.kill();

@@ -63,28 +63,53 @@ test('import and export: what comes out goes back in as the same stage', async (
   expect(download.suggestedFilename()).toBe('imported-rail.json');
   const text = await readFile(await download.path(), 'utf8');
   await page.goto('/');
-  await page.getByTestId('stage-file').setInputFiles({ name: 'again.json', mimeType: 'application/json', buffer: Buffer.from(text) });
+  await page
+    .getByTestId('stage-file')
+    .setInputFiles({ name: 'again.json', mimeType: 'application/json', buffer: Buffer.from(text) });
   await expect(page.getByRole('link', { name: 'Imported rail' })).toHaveCount(2);
 });
 
 test('a file dropped on a project lands in it', async ({ page }) => {
   await page.goto('/');
-  const transfer = await page.evaluateHandle((text) => {
-    const data = new DataTransfer();
-    data.items.add(new File([text], 'dropped.json', { type: 'application/json' }));
-    return data;
-  }, stageFile({ name: 'Dropped rail' }).buffer.toString());
+  const transfer = await page.evaluateHandle(
+    (text) => {
+      const data = new DataTransfer();
+      data.items.add(new File([text], 'dropped.json', { type: 'application/json' }));
+      return data;
+    },
+    stageFile({ name: 'Dropped rail' }).buffer.toString(),
+  );
   await page.getByRole('region', { name: 'Skerry-9', exact: true }).dispatchEvent('drop', { dataTransfer: transfer });
   await expect(page.getByRole('link', { name: 'Dropped rail' })).toBeVisible();
 });
 
 const broken: readonly [string, Buffer, RegExp][] = [
   ['unknown key', stageFile({ colour: 1 }).buffer, /At colour: the key “colour” is not known here/],
-  ['negative inductance', stageFile({ parts: { inductor: { inductance: -1e-6 } } }).buffer, /At parts\.inductor\.inductance: the inductance is -1.µH, but must be above 0/],
-  ['min above max', stageFile({ targets: { inputVoltage: { min: 9, max: 5 }, outputVoltage: 5, outputCurrent: { max: 2 } } }).buffer, /At targets\.inputVoltage\.min: 9.V does not fit/],
-  ['text for a number', stageFile({ deadTime: 'short' }).buffer, /At deadTime: the dead time is the text “short”, but must be a number in s/],
-  ['two megabytes of zeros', Buffer.alloc(2e6, '0'), /At the top level: the file is 2\.0 MB; a stage file holds at most 1 MB/],
-  ['truncated JSON', stageFile().buffer.subarray(0, 90), /At the top level: the file is not readable as JSON: it ends in the middle, after 90 characters/],
+  [
+    'negative inductance',
+    stageFile({ parts: { inductor: { inductance: -1e-6 } } }).buffer,
+    /At parts\.inductor\.inductance: the inductance is -1.µH, but must be above 0/,
+  ],
+  [
+    'min above max',
+    stageFile({ targets: { inputVoltage: { min: 9, max: 5 }, outputVoltage: 5, outputCurrent: { max: 2 } } }).buffer,
+    /At targets\.inputVoltage\.min: 9.V does not fit/,
+  ],
+  [
+    'text for a number',
+    stageFile({ deadTime: 'short' }).buffer,
+    /At deadTime: the dead time is the text “short”, but must be a number in s/,
+  ],
+  [
+    'two megabytes of zeros',
+    Buffer.alloc(2e6, '0'),
+    /At the top level: the file is 2\.0 MB; a stage file holds at most 1 MB/,
+  ],
+  [
+    'truncated JSON',
+    stageFile().buffer.subarray(0, 90),
+    /At the top level: the file is not readable as JSON: it ends in the middle, after 90 characters/,
+  ],
 ];
 for (const [name, buffer, sentence] of broken) {
   test(`a broken file is refused with the sentence of the command line: ${name}`, async ({ page }) => {

@@ -39,7 +39,9 @@ test('create a stage, type 4u7, see the verdict change within 100 ms, and find i
   const times: number[] = [];
   for (const text of ['4u7', '10u', '6u8', '33u', '4u7']) times.push(await timed(text));
   const median = [...times].sort((a, b) => a - b)[2] ?? Infinity;
-  test.info().annotations.push({ type: 'verdict after an edit, ms', description: times.map((t) => t.toFixed(0)).join(', ') });
+  test
+    .info()
+    .annotations.push({ type: 'verdict after an edit, ms', description: times.map((t) => t.toFixed(0)).join(', ') });
   expect(median).toBeLessThan(100);
 
   await expect(ratio).toContainText('fails');

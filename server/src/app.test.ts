@@ -36,14 +36,17 @@ afterAll(async () => {
   rmSync(folder, { recursive: true, force: true });
 });
 
+/** The body of an answer, as something still to be checked. */
+const contentOf = (answer: request.Response): unknown => answer.body as unknown;
+
 const [hull] = skerry9.stages as [Stage, ...Stage[]];
 
 async function newProject(name: string): Promise<string> {
-  const { body } = await api.post('/api/projects').send({ name }).expect(201);
+  const body = contentOf(await api.post('/api/projects').send({ name }).expect(201));
   return (body as { id: string }).id;
 }
 async function newStage(projectId: string, document: Stage = hull) {
-  const { body } = await api.post(`/api/projects/${projectId}/stages`).send({ document }).expect(201);
+  const body = contentOf(await api.post(`/api/projects/${projectId}/stages`).send({ document }).expect(201));
   return stageRecordSchema.parse(body);
 }
 
@@ -82,7 +85,7 @@ describe('projects and stages', () => {
       current: { revision: 2, document: { name: 'First' } },
       yours: { name: 'Second' },
     });
-    const { body } = await api.get(`/api/stages/${id}`).expect(200);
+    const body = contentOf(await api.get(`/api/stages/${id}`).expect(200));
     expect(stageRecordSchema.parse(body).document.name).toBe('First');
   });
 
@@ -123,7 +126,7 @@ describe('requests that are refused', () => {
   test('a broken document: the sentence and the path of the field, as on the command line', async () => {
     const project = await newProject('Broken');
     const document = { ...hull, parts: { ...hull.parts, inductor: { inductance: -1e-6 } } };
-    const { body } = await api.post(`/api/projects/${project}/stages`).send({ document }).expect(400);
+    const body = contentOf(await api.post(`/api/projects/${project}/stages`).send({ document }).expect(400));
     expect(body).toMatchObject({
       type: '/problems/invalid-request',
       path: 'parts.inductor.inductance',

@@ -26,7 +26,7 @@ export interface AppOptions {
 export function createApp({ database, logger, allowedHosts = [], webFolder }: AppOptions): Express {
   const app = express();
   app.disable('x-powered-by');
-  app.use(pinoHttp({ logger, autoLogging: { ignore: (request) => request.url?.startsWith('/api') !== true } }));
+  app.use(pinoHttp({ logger, autoLogging: { ignore: (request) => !request.url.startsWith('/api') } }));
   app.use(
     helmet({
       contentSecurityPolicy: {

@@ -325,11 +325,7 @@ function unitEquations(circuit: Circuit, conducting: ReadonlySet<string>): UnitE
     const own = branchIndex.get(e.name);
     const iState = layout.indexOfInductor.get(e.name);
     if (own !== undefined) current.set(e.name, rowOf(own));
-    else if (e.kind === 'currentSource')
-      current.set(
-        e.name,
-        unit(order).map((one) => one * e.current),
-      );
+    else if (e.kind === 'currentSource') current.set(e.name, unit(sourceColumn.get(e.name) ?? one));
     else if (iState !== undefined) current.set(e.name, unit(iState));
     else {
       const resistance = e.kind === 'capacitor' ? e.esr : branchResistance(e, conducting);

@@ -221,10 +221,7 @@ export function WaveformChart({ waveforms }: { readonly waveforms: Waveforms }) 
         </span>
         {TRACES.map(({ key, unit }) => (
           <span key={key} className="value">
-            <Quantity
-              value={changeBetween(waveforms[key], period, timeOf(0), timeOf(1))}
-              unit={unit}
-            />
+            <Quantity value={changeBetween(waveforms[key], period, timeOf(0), timeOf(1))} unit={unit} />
           </span>
         ))}
       </div>

@@ -18,7 +18,11 @@ export function CornerPick() {
     <div className="corner-pick">
       <label>
         Input{' '}
-        <select aria-label="Input voltage of the corner" value={here.inputVoltage} onChange={(event) => go(Number(event.target.value), here.outputCurrent)}>
+        <select
+          aria-label="Input voltage of the corner"
+          value={here.inputVoltage}
+          onChange={(event) => go(Number(event.target.value), here.outputCurrent)}
+        >
           {inputs.map((value) => (
             <option key={value} value={value}>
               {formatQuantity(value, 'V', 3)}
@@ -28,7 +32,11 @@ export function CornerPick() {
       </label>
       <label>
         Load{' '}
-        <select aria-label="Load current of the corner" value={here.outputCurrent} onChange={(event) => go(here.inputVoltage, Number(event.target.value))}>
+        <select
+          aria-label="Load current of the corner"
+          value={here.outputCurrent}
+          onChange={(event) => go(here.inputVoltage, Number(event.target.value))}
+        >
           {loads.map((value) => (
             <option key={value} value={value}>
               {formatQuantity(value, 'A', 3)}

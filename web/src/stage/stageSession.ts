@@ -207,14 +207,6 @@ export function withdraw(path: StagePath): void {
   if (key in pending) set({ pending: Object.fromEntries(Object.entries(pending).filter(([other]) => other !== key)) });
 }
 
-/** Change something that is not typed as a number: a name, a choice. */
-export function editValue(path: StagePath, value: unknown): void {
-  const { document } = get();
-  if (!document) return;
-  const next = stageFromDocument(withValue(document, path, value));
-  if (next.ok) apply(next.value, path[0] === 'phases');
-}
-
 /** Pin or free a design value; what is freed is chosen anew at once. */
 export function setPinned(place: Pinnable, pinned: boolean): void {
   const { document } = get();

@@ -1,0 +1,50 @@
+// The pictures of docs/screenshots, from the demo data on a throw-away database.
+import { chmodSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { chromium, type Page } from '@playwright/test';
+import { freePort } from '../scripts/lib/ports.mjs';
+import { startPostgres } from '../scripts/lib/postgres.mjs';
+import { startServer } from '../scripts/lib/server.mjs';
+
+const root = join(import.meta.dirname, '..');
+const pictures = join(root, 'docs', 'screenshots');
+/** Time for fonts, worker and chart to settle, ms. */
+const SETTLE = 700;
+
+const folder = mkdtempSync(join(tmpdir(), 'yundro-pictures-'));
+chmodSync(folder, 0o755);
+mkdirSync(pictures, { recursive: true });
+const database = await startPostgres(folder, { durable: false });
+const server = await startServer(root, { databaseUrl: database.url, port: await freePort(), logLevel: 'silent' });
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu'] });
+
+async function view(name: string, colorScheme: 'light' | 'dark', go: (page: Page) => Promise<void>): Promise<void> {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme });
+  await page.goto(server.address);
+  await page.waitForSelector('table.plain');
+  await go(page);
+  await page.waitForTimeout(SETTLE);
+  await page.screenshot({ path: join(pictures, `${name}.png`) });
+  await page.close();
+}
+
+async function open(page: Page, stage: string, station = 'Targets'): Promise<void> {
+  await page.getByRole('link', { name: stage, exact: true }).click();
+  await page.getByRole('navigation', { name: 'Stations' }).getByText(station, { exact: true }).click();
+  await page.waitForSelector('.line');
+}
+
+await view('shelf', 'light', () => Promise.resolve());
+await view('targets', 'light', (page) => open(page, 'Hull bus'));
+await view('stage', 'light', (page) => open(page, 'Hull bus', 'Stage'));
+await view('stage-dark', 'dark', (page) => open(page, 'Echo core', 'Stage'));
+await view('working', 'light', async (page) => {
+  await open(page, 'Hull bus', 'Stage');
+  await page.locator('.line[data-target="outputRipple"]').click();
+});
+
+await browser.close();
+await server.stop();
+await database.stop();
+rmSync(folder, { recursive: true, force: true });
