@@ -7,17 +7,21 @@ import {
   PointElement,
   type ChartOptions,
   type Plugin,
+  type Scale,
 } from 'chart.js';
 import { useEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
 import { Line } from 'react-chartjs-2';
 import type { Waveforms } from '../engine/engine.worker';
 import { Quantity } from '../shown/Quantity';
 import { token } from '../shown/theme';
+import { niceTicks } from './niceTicks';
 import { changeBetween, repeated, valueAtTime } from './traces';
 
 Chart.register(LinearScale, LineController, LineElement, PointElement);
 
 const PERIODS = 2;
+/** Labels on an axis of a trace. */
+const MOST_TICKS = 4;
 /** Steps of a cursor over the picture: the resolution of its slider. */
 const CURSOR_STEPS = 400;
 
@@ -82,6 +86,9 @@ export function WaveformChart({ waveforms }: { readonly waveforms: Waveforms }) 
       offset: false,
       grace: '8%',
       bounds: 'data' as const,
+      afterBuildTicks: (scale: Scale) => {
+        scale.ticks = niceTicks(scale.min, scale.max, MOST_TICKS).map((value) => ({ value }));
+      },
       grid: { color: token('--grid') },
       border: { color: token('--rule') },
       title: {
@@ -94,7 +101,6 @@ export function WaveformChart({ waveforms }: { readonly waveforms: Waveforms }) 
       ticks: {
         color: ink,
         font,
-        maxTicksLimit: 6,
         callback: (value: string | number) => formatQuantity(Number(Number(value).toPrecision(7)), trace.unit),
       },
     });
