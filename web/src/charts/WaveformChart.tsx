@@ -20,6 +20,8 @@ import { changeBetween, repeated, valueAtTime } from './traces';
 Chart.register(LinearScale, LineController, LineElement, PointElement);
 
 const PERIODS = 2;
+/** Room above and below a trace, as a share of its swing. */
+const ROOM = 0.08;
 /** Labels on an axis of a trace. */
 const MOST_TICKS = 4;
 /** Steps of a cursor over the picture: the resolution of its slider. */
@@ -84,8 +86,12 @@ export function WaveformChart({ waveforms }: { readonly waveforms: Waveforms }) 
       stack: 'traces',
       stackWeight: weight,
       offset: false,
-      grace: '8%',
       bounds: 'data' as const,
+      afterDataLimits: (scale: Scale) => {
+        const room = ROOM * (scale.max - scale.min);
+        scale.max += room;
+        scale.min -= room;
+      },
       afterBuildTicks: (scale: Scale) => {
         scale.ticks = niceTicks(scale.min, scale.max, MOST_TICKS).map((value) => ({ value }));
       },

@@ -138,10 +138,11 @@ export function pinnableOf(path: StagePath): Pinnable | undefined {
   return PINNABLE.find((place) => key === place || key.startsWith(`${place}.`));
 }
 
-function apply(next: Stage, rechoose: boolean, pending: Session['pending'] = get().pending): void {
+/** Take over an edited stage: what is not pinned is chosen anew, as any value may bear on it. */
+function apply(next: Stage, pending: Session['pending'] = get().pending): void {
   set({ document: next, pending });
   noteUnsaved();
-  void work(rechoose);
+  void work(true);
 }
 
 /**
@@ -177,12 +178,12 @@ export function editField(
   const together = attempt(wanted);
   if (together.ok) {
     const readable = Object.fromEntries(Object.entries(others).filter(([, other]) => other.value === undefined));
-    apply(together.value, pin === undefined, readable);
+    apply(together.value, readable);
     return;
   }
   const alone = attempt([{ path, value }]);
   if (alone.ok) {
-    apply(alone.value, pin === undefined, others);
+    apply(alone.value, others);
     return;
   }
   const [problem] = alone.problems;
@@ -212,7 +213,7 @@ export function setPinned(place: Pinnable, pinned: boolean): void {
   const { document } = get();
   if (!document) return;
   const others = document.pinned.filter((one) => one !== place);
-  apply({ ...document, pinned: pinned ? [...others, place] : others }, !pinned);
+  apply({ ...document, pinned: pinned ? [...others, place] : others });
 }
 
 /** While a field has the focus its edits are one step of undo. */
