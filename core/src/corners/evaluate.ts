@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { good, refused, type Result } from '../result.js';
+import { good, type Result } from '../result.js';
 import { completeStage, type CompleteStage } from '../stage/completeStage.js';
 import { stageSchema, type Stage } from '../stage/schema.js';
 import {
@@ -8,7 +8,6 @@ import {
   type SolvedPoint,
   type UnsolvedPoint,
 } from '../steady/operatingPoint.js';
-import { undrawn } from '../topology/powerStageOf.js';
 import { cornersOf, type Corner } from './corners.js';
 import { targetRules, unjudgedTargets, type TargetRule } from './targetRules.js';
 import { verdictSchema, type Verdict } from './verdict.js';
@@ -66,8 +65,6 @@ function judged(rule: TargetRule, corners: readonly CornerResult[]): Verdict | u
  * @returns the evaluation with its waveforms, or what the stage still lacks.
  */
 export function evaluateStage(stage: Stage): Result<EvaluatedStage> {
-  const problem = undrawn(stage);
-  if (problem) return refused(problem);
   const complete = completeStage(stage);
   if (!complete.ok) return complete;
   const corners: CornerResult[] = [];

@@ -1,5 +1,5 @@
 import type { Unit } from '../quantity/unit.js';
-import type { CompleteStage } from '../stage/completeStage.js';
+import { SWITCH_WORDS, type CompleteStage, type SwitchPlace } from '../stage/completeStage.js';
 import type { OperatingPoint } from '../steady/operatingPoint.js';
 import type { Corner } from './corners.js';
 
@@ -20,7 +20,7 @@ type Optional<T> = T | undefined;
 
 /** The rules that a stage's targets and ratings call for, in the order of the ledger. */
 export function targetRules(complete: CompleteStage): readonly TargetRule[] {
-  const { stage, inductor, mainSwitch, rectifier, switchingFrequency } = complete;
+  const { stage, inductor, legs, switchingFrequency } = complete;
   const { targets, control } = stage;
   const rules: TargetRule[] = [];
   const rule = (
@@ -94,24 +94,22 @@ export function targetRules(complete: CompleteStage): readonly TargetRule[] {
     'inductorCurrent.rms',
     (p) => p.inductorCurrent.rms,
   );
-  rule(
-    'highSideVoltage',
-    'high-side switch voltage',
-    'V',
-    'at-most',
-    mainSwitch.drainSourceVoltageMax,
-    'switchStress.highSide.voltage',
-    (p) => p.switchStress['highSide']?.voltage,
-  );
-  rule(
-    'lowSideVoltage',
-    rectifier.kind === 'switch' ? 'low-side switch voltage' : 'rectifier diode voltage',
-    'V',
-    'at-most',
-    rectifier.kind === 'switch' ? rectifier.mosfet.drainSourceVoltageMax : rectifier.diode.reverseVoltageMax,
-    'switchStress.lowSide.voltage',
-    (p) => p.switchStress['lowSide']?.voltage,
-  );
+  const rating = (place: SwitchPlace, required: Optional<number>, words: string): void =>
+    rule(
+      `${place}Voltage`,
+      `${words} voltage`,
+      'V',
+      'at-most',
+      required,
+      `switchStress.${place}.voltage`,
+      (p) => p.switchStress[place]?.voltage,
+    );
+  for (const { mainPlace, rectifierPlace, main, rectifier } of legs) {
+    rating(mainPlace, main.drainSourceVoltageMax, SWITCH_WORDS[mainPlace]);
+    if (rectifier.kind === 'switch')
+      rating(rectifierPlace, rectifier.mosfet.drainSourceVoltageMax, SWITCH_WORDS[rectifierPlace]);
+    else rating(rectifierPlace, rectifier.diode.reverseVoltageMax, 'rectifier diode');
+  }
   const banks = (side: 'output' | 'input'): void => {
     const list = side === 'output' ? complete.outputCapacitors : complete.inputCapacitors;
     list.forEach((bank, j) => {

@@ -21,7 +21,10 @@ import {
  * They hold for the synchronous stage in continuous conduction; nothing is given for discontinuous points.
  */
 export function buckFirstCut(complete: CompleteStage, point: OperatingPoint): ReadonlyMap<string, AppliedForm> {
-  const { stage, inductor, mainSwitch, rectifier, switchingFrequency: fSw } = complete;
+  const { stage, inductor, legs, switchingFrequency: fSw } = complete;
+  const [leg] = legs;
+  if (!leg) return new Map();
+  const { main: mainSwitch, rectifier } = leg;
   if (point.conductionMode !== 'CCM') return new Map();
   const n = stage.phases;
   const vOut = stage.targets.outputVoltage;

@@ -1,7 +1,6 @@
 import { evaluateStage, type EvaluatedStage } from '../corners/evaluate.js';
-import { good, refused, type Result } from '../result.js';
+import { good, type Result } from '../result.js';
 import type { Pinnable, Stage } from '../stage/schema.js';
-import { undrawn } from '../topology/powerStageOf.js';
 import { enlarged } from './ceramicBank.js';
 import type { Choice } from './choice.js';
 import { sizeBuck } from './sizeBuck.js';
@@ -22,8 +21,6 @@ export function sizeStage(
   stage: Stage,
   { keepPresent = true }: { readonly keepPresent?: boolean } = {},
 ): Result<SizedStage> {
-  const problem = undrawn(stage);
-  if (problem) return refused(problem);
   const keep = (place: Pinnable): boolean => keepPresent || stage.pinned.includes(place);
   const first = sizeBuck(stage, keep);
   let current = first.stage;

@@ -1,10 +1,20 @@
 import { good, refused, type Problem, type Result } from '../result.js';
 import type { CapacitorBank, Diode, Inductor, Mosfet } from './partsSchema.js';
-import type { Stage } from './schema.js';
+import type { Stage, Topology } from './schema.js';
 
 /** The device that carries the current while the main switch is off. */
 export type Rectifier =
   { readonly kind: 'switch'; readonly mosfet: Mosfet } | { readonly kind: 'diode'; readonly diode: Diode };
+
+/** A main switch and what carries the inductor current while it is off, by their places in the stage file. */
+export interface Leg {
+  readonly mainPlace: SwitchPlace;
+  readonly rectifierPlace: SwitchPlace;
+  readonly main: Mosfet;
+  readonly rectifier: Rectifier;
+}
+
+export type SwitchPlace = 'highSide' | 'lowSide' | 'outputHighSide' | 'outputLowSide';
 
 /** A stage with every part that its circuit needs. */
 export interface CompleteStage {
@@ -14,9 +24,29 @@ export interface CompleteStage {
   readonly inductor: Inductor;
   readonly outputCapacitors: readonly CapacitorBank[];
   readonly inputCapacitors: readonly CapacitorBank[];
-  readonly mainSwitch: Mosfet;
-  readonly rectifier: Rectifier;
+  /** One leg; the four-switch stage has its input leg first and its output leg second. */
+  readonly legs: readonly Leg[];
 }
+
+/** Which switch is driven for the duty ratio and which rectifies, leg by leg. */
+export const LEG_PLACES: Readonly<
+  Record<Topology, readonly { readonly main: SwitchPlace; readonly rectifier: SwitchPlace }[]>
+> = {
+  buck: [{ main: 'highSide', rectifier: 'lowSide' }],
+  boost: [{ main: 'lowSide', rectifier: 'highSide' }],
+  'inverting-buck-boost': [{ main: 'highSide', rectifier: 'lowSide' }],
+  'four-switch-buck-boost': [
+    { main: 'highSide', rectifier: 'lowSide' },
+    { main: 'outputLowSide', rectifier: 'outputHighSide' },
+  ],
+};
+
+export const SWITCH_WORDS: Readonly<Record<SwitchPlace, string>> = {
+  highSide: 'high-side switch',
+  lowSide: 'low-side switch',
+  outputHighSide: 'output high-side switch',
+  outputLowSide: 'output low-side switch',
+};
 
 const missing = (path: string, quantity: string): Problem => ({
   code: 'missing',
@@ -27,27 +57,38 @@ const missing = (path: string, quantity: string): Problem => ({
 
 /** The stage with its parts at hand, or the list of what has not been chosen yet. */
 export function completeStage(stage: Stage): Result<CompleteStage> {
-  const { inductor, outputCapacitors, highSide, lowSide, diode } = stage.parts;
+  const { parts, rectifier, topology } = stage;
+  const { inductor, outputCapacitors, diode } = parts;
   const problems: Problem[] = [];
+  const switchAt = (place: SwitchPlace): Mosfet | undefined => {
+    const found = parts[place];
+    if (!found) problems.push(missing(`parts.${place}`, SWITCH_WORDS[place]));
+    return found;
+  };
   if (stage.switchingFrequency === undefined) problems.push(missing('switchingFrequency', 'switching frequency'));
   if (!inductor) problems.push(missing('parts.inductor', 'inductor'));
   if (!outputCapacitors) problems.push(missing('parts.outputCapacitors', 'list of output capacitors'));
-  if (!highSide) problems.push(missing('parts.highSide', 'high-side switch'));
-  if (stage.rectifier === 'synchronous' && !lowSide) problems.push(missing('parts.lowSide', 'low-side switch'));
-  if (stage.rectifier === 'diode' && !diode) problems.push(missing('parts.diode', 'rectifier diode'));
-  if (!inductor || !outputCapacitors || !highSide || stage.switchingFrequency === undefined)
+  if (rectifier === 'diode' && !diode) problems.push(missing('parts.diode', 'rectifier diode'));
+  const legs = LEG_PLACES[topology].flatMap((places): Leg[] => {
+    const main = switchAt(places.main);
+    const mosfet = rectifier === 'synchronous' ? switchAt(places.rectifier) : undefined;
+    const carried: Rectifier | undefined = mosfet
+      ? { kind: 'switch', mosfet }
+      : diode
+        ? { kind: 'diode', diode }
+        : undefined;
+    return main && carried
+      ? [{ mainPlace: places.main, rectifierPlace: places.rectifier, main, rectifier: carried }]
+      : [];
+  });
+  if (problems.length > 0 || !inductor || !outputCapacitors || stage.switchingFrequency === undefined)
     return refused(...problems);
-  let rectifier: Rectifier | undefined;
-  if (stage.rectifier === 'synchronous' && lowSide) rectifier = { kind: 'switch', mosfet: lowSide };
-  if (stage.rectifier === 'diode' && diode) rectifier = { kind: 'diode', diode };
-  if (!rectifier) return refused(...problems);
   return good({
     stage,
     switchingFrequency: stage.switchingFrequency,
     inductor,
     outputCapacitors,
-    inputCapacitors: stage.parts.inputCapacitors ?? [],
-    mainSwitch: highSide,
-    rectifier,
+    inputCapacitors: parts.inputCapacitors ?? [],
+    legs,
   });
 }

@@ -17,6 +17,8 @@ export interface Figure {
 const POSITION_WORDS: Readonly<Record<string, { readonly name: string; readonly mark: string }>> = {
   highSide: { name: 'high-side switch', mark: 'HS' },
   lowSide: { name: 'low-side switch', mark: 'LS' },
+  outputHighSide: { name: 'output high-side switch', mark: 'OHS' },
+  outputLowSide: { name: 'output low-side switch', mark: 'OLS' },
 };
 
 const LOSS_WORDS: Readonly<Record<string, string>> = {

@@ -15,6 +15,8 @@ export const operatingPointSchema = z.strictObject({
   outputCurrent: z.number(),
   duty: z.number(),
   conductionMode: z.enum(['CCM', 'DCM']),
+  /** Which legs of a four-switch stage switch. */
+  region: z.enum(['buck', 'transition', 'boost', 'simultaneous']).optional(),
   inductorCurrent: z.strictObject({
     average: z.number(),
     peak: z.number(),
@@ -72,7 +74,7 @@ export function operatingPoint(
   const period = 1 / switchingFrequency;
   const deadShare = stage.deadTime * switchingFrequency;
   const min = Math.max(stage.control.minimumOnTime, stage.deadTime) * switchingFrequency;
-  const max = Math.min(stage.control.dutyMax, 1 - deadShare);
+  const max = Math.min(stage.control.dutyMax, 1 - deadShare, powerStage.largestDuty ?? 1);
   const result = solvePeriodic({
     circuit: powerStage.circuit,
     phases: powerStage.phases,
@@ -101,14 +103,19 @@ export function operatingPoint(
   }
   return {
     kind: 'solved',
-    point: measured(powerStage, result.solution, condition),
+    point: measured(complete, powerStage, result.solution, condition),
     powerStage,
     solution: result.solution,
   };
 }
 
 /** Every figure of the operating point, from the waveforms of the solution. */
-function measured(powerStage: PowerStage, solution: PeriodicSolution, condition: OperatingCondition): OperatingPoint {
+function measured(
+  complete: CompleteStage,
+  powerStage: PowerStage,
+  solution: PeriodicSolution,
+  condition: OperatingCondition,
+): OperatingPoint {
   const values = new Map(figuresOf(powerStage).map(({ key, measure }) => [key, evaluateMeasure(solution, measure)]));
   const get = (key: string): number => {
     const value = values.get(key);
@@ -131,7 +138,8 @@ function measured(powerStage: PowerStage, solution: PeriodicSolution, condition:
     // A current load draws what it was set to; measuring it would only add rounding.
     outputCurrent: condition.load.kind === 'current' ? condition.load.current : Math.abs(get('outputCurrent')),
     duty: solution.duty,
-    conductionMode: isDiscontinuous(powerStage, solution) ? 'DCM' : 'CCM',
+    ...(powerStage.region !== undefined && { region: powerStage.region }),
+    conductionMode: isDiscontinuous(complete, solution) ? 'DCM' : 'CCM',
     inductorCurrent: {
       average: get('inductorCurrent.average'),
       peak: get('inductorCurrent.peak'),
@@ -164,8 +172,7 @@ function measured(powerStage: PowerStage, solution: PeriodicSolution, condition:
   };
 }
 
-/** Whether the rectifier stops conducting before its turn is over. Idling within a dead time does not count. */
-function isDiscontinuous({ phases }: PowerStage, { outcomes }: PeriodicSolution): boolean {
-  const intervals = phases[0]?.intervals ?? [];
-  return intervals.length === 2 && (outcomes[1]?.endsWith('idle') ?? false);
+/** Whether a diode rectifier stops conducting before its turn is over. Idling within a dead time does not count. */
+function isDiscontinuous({ stage }: CompleteStage, { outcomes }: PeriodicSolution): boolean {
+  return stage.rectifier === 'diode' && outcomes.some((outcome) => outcome.endsWith('idle'));
 }

@@ -1,7 +1,8 @@
-import { GROUND, inductor } from '../circuit/elements.js';
+import { GROUND } from '../circuit/elements.js';
 import type { CompleteStage } from '../stage/completeStage.js';
-import { interleaved, type OperatingCondition, type PowerStage } from './powerStage.js';
-import { capacitorBanks, inputSide, loadAt } from './surroundings.js';
+import { at } from '../steady/schedule.js';
+import { interleavedStage } from './phases.js';
+import type { OperatingCondition, PowerStage } from './powerStage.js';
 import { switchCell } from './switchCell.js';
 
 /**
@@ -14,45 +15,15 @@ import { switchCell } from './switchCell.js';
  *     0 ─────────────┴─────────────────────────┴──
  */
 export function buck(complete: CompleteStage, condition: OperatingCondition): PowerStage {
-  const { stage, inductor: part } = complete;
-  const vOut = stage.targets.outputVoltage;
-  const phases = Array.from({ length: stage.phases }, (_, k) => {
-    const sw = `sw${String(k + 1)}`;
-    const name = `inductor${String(k + 1)}`;
-    const cell = switchCell(complete, k, { mainFrom: 'in', mainTo: sw, rectifierFrom: GROUND, rectifierTo: sw });
-    return {
-      cell,
-      sw,
-      name,
-      offset: k / stage.phases,
-      choke: inductor(name, sw, 'out', part.inductance, part.resistance),
-    };
+  const [leg] = complete.legs;
+  if (!leg) throw new Error('The stage has no switches.');
+  const { deadTime, targets } = complete.stage;
+  return interleavedStage(complete, condition, {
+    phase: (k) => {
+      const sw = `sw${String(k + 1)}`;
+      const cell = switchCell(leg, k, { main: ['in', sw], rectifier: [GROUND, sw] }, deadTime);
+      return { nodes: [sw], inductor: [sw, 'out'], cells: [cell], timing: [{ cell, until: at(0, 1) }] };
+    },
+    idealDuty: targets.outputVoltage / condition.inputVoltage,
   });
-  const outputBanks = capacitorBanks('outputCapacitor', 'out', complete.outputCapacitors, vOut);
-  return {
-    circuit: {
-      elements: [
-        ...inputSide(complete, condition.inputVoltage),
-        ...phases.flatMap(({ cell, choke }) => [...cell.elements, choke]),
-        ...outputBanks,
-        loadAt('out', condition, vOut),
-      ],
-      couplings: [],
-    },
-    phases: phases.map(({ cell, name, offset }) => ({ offset, inductor: name, intervals: cell.intervals })),
-    rotation: interleaved(
-      phases.map(({ cell, sw, name }) => [sw, name, ...cell.elements.map((element) => element.name)]),
-    ),
-    elements: {
-      inductors: phases.map(({ name }) => name),
-      outputBanks: outputBanks.map(({ name }) => name),
-      inputBanks: complete.inputCapacitors.map((_, j) => `inputCapacitor${String(j + 1)}`),
-      load: 'load',
-      source: 'source',
-      positions: { highSide: phases.map(({ cell }) => cell.main), lowSide: phases.map(({ cell }) => cell.rectifier) },
-    },
-    outputNode: 'out',
-    switchNode: 'sw1',
-    idealDuty: vOut / condition.inputVoltage,
-  };
 }

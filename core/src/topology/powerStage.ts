@@ -29,6 +29,12 @@ export interface PowerStage {
   readonly outputNode: string;
   /** The switch node of phase 1. */
   readonly switchNode: string;
+  /** Which legs of a four-switch stage switch here. */
+  readonly region?: 'buck' | 'transition' | 'boost' | 'simultaneous';
+  /** Duty ratio of the leg that is not regulated, where both switch. */
+  readonly fixedLegDuty?: number;
+  /** Largest duty ratio at which the edges keep the order they were drawn in. */
+  readonly largestDuty?: number;
   /** Duty ratio of the ideal, loss-free stage: where the search for the real one starts. */
   readonly idealDuty: number;
 }
@@ -38,15 +44,21 @@ export interface OperatingCondition {
   readonly inputVoltage: number;
   readonly load:
     | { readonly kind: 'current'; readonly current: number }
-    | { readonly kind: 'resistance'; readonly resistance: number };
+    | { readonly kind: 'resistance'; readonly resistance: number }
+    /** Drawn at the regulated output voltage, W. */
+    | { readonly kind: 'power'; readonly power: number };
 }
 
-/** The rotation of evenly interleaved phases, from the names each phase gives its elements and nodes, in the same order. */
-export function interleaved(namesByPhase: readonly (readonly string[])[]): Rotation {
+/**
+ * The rotation of evenly interleaved phases, from the names each phase gives its elements and nodes, in the same order.
+ *
+ * @param step phases that must move together: two where coupling joins them in pairs, else one.
+ */
+export function interleaved(namesByPhase: readonly (readonly string[])[], step = 1): Rotation {
   const next = new Map<string, string>();
   namesByPhase.forEach((names, k) => {
-    const following = namesByPhase[(k + 1) % namesByPhase.length] ?? names;
+    const following = namesByPhase[(k + step) % namesByPhase.length] ?? names;
     names.forEach((name, i) => next.set(name, following[i] ?? name));
   });
-  return { order: namesByPhase.length, next };
+  return { order: namesByPhase.length / step, next };
 }

@@ -20,7 +20,7 @@ import type { OperatingCondition } from './powerStage.js';
 const FEED_RESONANCE_BELOW = 100;
 
 /** Banks of capacitors from a node to ground, at their DC bias. */
-export function capacitorBanks(
+function capacitorBanks(
   prefix: string,
   node: string,
   banks: readonly CapacitorBank[],
@@ -67,9 +67,33 @@ export function inputSide(complete: CompleteStage, inputVoltage: number): readon
   return [...renamed, ...banks];
 }
 
+/** What hangs on the node `out`: the output capacitors, the second-stage filter where there is one, and the load. */
+export function outputSide(
+  complete: CompleteStage,
+  condition: OperatingCondition,
+): { readonly elements: readonly Element[]; readonly banks: readonly string[]; readonly node: string } {
+  const { targets, parts } = complete.stage;
+  const banks = capacitorBanks('outputCapacitor', 'out', complete.outputCapacitors, targets.outputVoltage);
+  const elements: Element[] = [...banks];
+  let node = 'out';
+  if (parts.outputFilter) {
+    const { inductance, resistance, capacitors } = parts.outputFilter;
+    node = 'filtered';
+    elements.push(
+      inductor('outputFilter', 'out', node, inductance, resistance),
+      ...capacitorBanks('outputFilterCapacitor', node, capacitors, targets.outputVoltage),
+    );
+  }
+  return {
+    elements: [...elements, loadAt(node, condition, targets.outputVoltage)],
+    banks: banks.map(({ name }) => name),
+    node,
+  };
+}
+
 /** The load at the output node. A negative output draws its current the other way round. */
-export function loadAt(node: string, { load }: OperatingCondition, outputVoltage: number): Element {
-  return load.kind === 'resistance'
-    ? resistor('load', node, GROUND, load.resistance)
-    : currentSource('load', node, GROUND, Math.sign(outputVoltage) * load.current);
+function loadAt(node: string, { load }: OperatingCondition, outputVoltage: number): Element {
+  if (load.kind === 'resistance') return resistor('load', node, GROUND, load.resistance);
+  const current = load.kind === 'current' ? load.current : load.power / Math.abs(outputVoltage);
+  return currentSource('load', node, GROUND, Math.sign(outputVoltage) * current);
 }

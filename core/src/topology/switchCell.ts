@@ -1,7 +1,7 @@
 import { diode, switchBetween, type Element } from '../circuit/elements.js';
-import type { CompleteStage } from '../stage/completeStage.js';
+import type { Leg } from '../stage/completeStage.js';
 import type { Mosfet } from '../stage/partsSchema.js';
-import { at, type Interval } from '../steady/schedule.js';
+import type { Freewheel } from '../steady/schedule.js';
 import type { SwitchPosition } from './powerStage.js';
 
 /** Body diode taken where a MOSFET record names none. Common practice for silicon at full current. */
@@ -19,73 +19,59 @@ const bodyDiode = (name: string, a: string, b: string, mosfet: Mosfet): Element 
 /** A half bridge: a main switch and what carries the current while it is off. */
 export interface SwitchCell {
   readonly elements: readonly Element[];
-  readonly intervals: readonly Interval[];
+  /** What is closed while the leg is commanded on, and while it is commanded off. */
+  readonly on: readonly string[];
+  readonly off: readonly string[];
+  /** The diodes that decide while neither is closed: all of the off time with a diode rectifier, else the dead time. */
+  readonly freewheel: Freewheel;
+  /** Whether the off time is left to a diode. */
+  readonly diodeRectifier: boolean;
   readonly main: SwitchPosition;
   readonly rectifier: SwitchPosition;
 }
 
 /** The nodes a cell stands between, each device drawn in the direction in which it carries the inductor current. */
 export interface CellNodes {
-  readonly mainFrom: string;
-  readonly mainTo: string;
-  readonly rectifierFrom: string;
-  readonly rectifierTo: string;
+  readonly main: readonly [from: string, to: string];
+  readonly rectifier: readonly [from: string, to: string];
 }
 
-/**
- * The switch cell of one phase and its timing. Duty counts from the command: with dead time each turn-on waits for it, so
- * the main switch conducts for D·T − t_dead and the body diodes carry the current in both gaps.
- */
-export function switchCell(complete: CompleteStage, phase: number, nodes: CellNodes): SwitchCell {
-  const { mainSwitch, rectifier, stage, switchingFrequency } = complete;
+/** The devices of one leg in one phase. Body diodes are drawn where there is dead time for them to conduct in. */
+export function switchCell(leg: Leg, phase: number, nodes: CellNodes, deadTime: number): SwitchCell {
   const k = String(phase + 1);
-  const main = `highSide${k}`;
-  const low = `lowSide${k}`;
-  const dead = stage.deadTime * switchingFrequency;
-  const mainElement = switchBetween(main, nodes.mainFrom, nodes.mainTo, mainSwitch.onResistance);
-  if (rectifier.kind === 'diode') {
-    const { forwardVoltage, dynamicResistance } = rectifier.diode;
+  const main = `${leg.mainPlace}${k}`;
+  const rectifier = `${leg.rectifierPlace}${k}`;
+  const mainElement = switchBetween(main, ...nodes.main, leg.main.onResistance);
+  if (leg.rectifier.kind === 'diode') {
+    const { forwardVoltage, dynamicResistance } = leg.rectifier.diode;
     return {
-      elements: [mainElement, diode(low, nodes.rectifierFrom, nodes.rectifierTo, forwardVoltage, dynamicResistance)],
-      intervals: [
-        { start: at(0), closed: [main] },
-        { start: at(0, 1), closed: [], freewheel: { forward: [low], reverse: [] } },
-      ],
+      elements: [mainElement, diode(rectifier, ...nodes.rectifier, forwardVoltage, dynamicResistance)],
+      on: [main],
+      off: [],
+      freewheel: { forward: [rectifier], reverse: [] },
+      diodeRectifier: true,
       main: { device: main },
-      rectifier: { device: low },
+      rectifier: { device: rectifier },
     };
   }
-  const elements = [
-    mainElement,
-    switchBetween(low, nodes.rectifierFrom, nodes.rectifierTo, rectifier.mosfet.onResistance),
-  ];
-  if (dead === 0) {
-    return {
-      elements,
-      intervals: [
-        { start: at(0), closed: [main] },
-        { start: at(0, 1), closed: [low] },
-      ],
-      main: { device: main },
-      rectifier: { device: low },
-    };
-  }
-  const forward = `${low}Body`;
+  const { mosfet } = leg.rectifier;
+  const elements = [mainElement, switchBetween(rectifier, ...nodes.rectifier, mosfet.onResistance)];
+  const forward = `${rectifier}Body`;
   const reverse = `${main}Body`;
-  const freewheel = { forward: [forward], reverse: [reverse] };
+  const bodies = deadTime > 0;
+  if (bodies) {
+    elements.push(
+      bodyDiode(forward, ...nodes.rectifier, mosfet),
+      bodyDiode(reverse, nodes.main[1], nodes.main[0], leg.main),
+    );
+  }
   return {
-    elements: [
-      ...elements,
-      bodyDiode(forward, nodes.rectifierFrom, nodes.rectifierTo, rectifier.mosfet),
-      bodyDiode(reverse, nodes.mainTo, nodes.mainFrom, mainSwitch),
-    ],
-    intervals: [
-      { start: at(0), closed: [], freewheel },
-      { start: at(dead), closed: [main] },
-      { start: at(0, 1), closed: [], freewheel },
-      { start: at(dead, 1), closed: [low] },
-    ],
-    main: { device: main, bodyDiode: reverse },
-    rectifier: { device: low, bodyDiode: forward },
+    elements,
+    on: [main],
+    off: [rectifier],
+    freewheel: bodies ? { forward: [forward], reverse: [reverse] } : { forward: [], reverse: [] },
+    diodeRectifier: false,
+    main: bodies ? { device: main, bodyDiode: reverse } : { device: main },
+    rectifier: bodies ? { device: rectifier, bodyDiode: forward } : { device: rectifier },
   };
 }

@@ -1,0 +1,105 @@
+import { inductor, type Coupling, type Element } from '../circuit/elements.js';
+import type { CompleteStage, SwitchPlace } from '../stage/completeStage.js';
+import type { PhaseSchedule } from '../steady/schedule.js';
+import { phaseIntervals, type LegTiming } from './legTiming.js';
+import { interleaved, type OperatingCondition, type PowerStage, type SwitchPosition } from './powerStage.js';
+import { inputSide, outputSide } from './surroundings.js';
+import type { SwitchCell } from './switchCell.js';
+
+/** One phase as its topology draws it. */
+export interface DrawnPhase {
+  readonly nodes: readonly string[];
+  readonly inductor: readonly [from: string, to: string];
+  readonly cells: readonly SwitchCell[];
+  readonly timing: readonly LegTiming[];
+}
+
+/** What a topology says of its stage beside the drawing of a phase. */
+export interface Drawing {
+  readonly phase: (k: number) => DrawnPhase;
+  readonly idealDuty: number;
+  readonly region?: PowerStage['region'];
+  readonly fixedLegDuty?: number;
+  readonly largestDuty?: number;
+}
+
+/** Phases that share a core: the first with the second, the third with the fourth, and so on. */
+function couplingsOf({ stage }: CompleteStage, names: readonly string[]): readonly Coupling[] {
+  const { coupling } = stage;
+  if (coupling.kind === 'none') return [];
+  const coefficient = coupling.kind === 'direct' ? coupling.coefficient : -coupling.coefficient;
+  const pairs: Coupling[] = [];
+  for (let k = 0; k + 1 < names.length; k += 2)
+    pairs.push({ first: names[k] ?? '', second: names[k + 1] ?? '', coefficient });
+  return pairs;
+}
+
+/** Phases that move together under rotation: two coupled phases are copies of each other, more pairs turn pair by pair. */
+function rotationStep({ stage }: CompleteStage): number {
+  if (stage.coupling.kind === 'none' || stage.phases === 2) return 1;
+  return stage.phases % 2 === 0 ? 2 : stage.phases;
+}
+
+/** Put the phases of a topology between what feeds them and what they feed. */
+export function interleavedStage(complete: CompleteStage, condition: OperatingCondition, drawing: Drawing): PowerStage {
+  const { stage, inductor: part, switchingFrequency } = complete;
+  const dead = stage.deadTime * switchingFrequency;
+  const drawn = Array.from({ length: stage.phases }, (_, k) => {
+    const phase = drawing.phase(k);
+    const name = `inductor${String(k + 1)}`;
+    const elements: Element[] = [
+      ...phase.cells.flatMap((cell) => cell.elements),
+      inductor(name, ...phase.inductor, part.inductance, part.resistance),
+    ];
+    return { phase, name, elements };
+  });
+  const output = outputSide(complete, condition);
+  const inductors = drawn.map(({ name }) => name);
+  const positions = new Map<SwitchPlace, SwitchPosition[]>();
+  for (const { phase } of drawn) {
+    phase.cells.forEach((cell, i) => {
+      const leg = complete.legs[i];
+      if (!leg) return;
+      for (const [place, position] of [
+        [leg.mainPlace, cell.main],
+        [leg.rectifierPlace, cell.rectifier],
+      ] as const) {
+        positions.set(place, [...(positions.get(place) ?? []), position]);
+      }
+    });
+  }
+  const schedules = drawn.map(({ phase, name }, k): PhaseSchedule => ({
+    offset: k / stage.phases,
+    inductor: name,
+    intervals: phaseIntervals(phase.timing, dead, drawing.idealDuty),
+  }));
+  return {
+    circuit: {
+      elements: [
+        ...inputSide(complete, condition.inputVoltage),
+        ...drawn.flatMap(({ elements }) => elements),
+        ...output.elements,
+      ],
+      couplings: couplingsOf(complete, inductors),
+    },
+    phases: schedules,
+    rotation: interleaved(
+      drawn.map(({ phase, elements }) => [...phase.nodes, ...elements.map(({ name }) => name)]),
+      rotationStep(complete),
+    ),
+    elements: {
+      inductors,
+      outputBanks: output.banks,
+      inputBanks: complete.inputCapacitors.map((_, j) => `inputCapacitor${String(j + 1)}`),
+      load: 'load',
+      source: 'source',
+      positions: Object.fromEntries(positions),
+    },
+    outputNode: output.node,
+    switchNode: drawn[0]?.phase.nodes[0] ?? '',
+    idealDuty: drawing.idealDuty,
+    ...(drawing.region !== undefined && { region: drawing.region }),
+    ...(drawing.fixedLegDuty !== undefined && { fixedLegDuty: drawing.fixedLegDuty }),
+    ...(drawing.largestDuty !== undefined && { largestDuty: drawing.largestDuty }),
+  };
+}
