@@ -214,26 +214,3 @@ export const switchRms: ClosedForm<'share' | 'phaseCurrent' | 'ripple'> = {
   },
   compute: (v) => Math.sqrt(v.share * (v.phaseCurrent ** 2 + v.ripple ** 2 / 12)),
 };
-
-/** Input capacitance that keeps the input ripple of one phase group within a limit. */
-export const buckInputCapacitance: ClosedForm<'loadCurrent' | 'duty' | 'phases' | 'fSw' | 'inputRipple'> = {
-  name: 'Input capacitance from the input ripple',
-  symbol: 'C_\\mathrm{in}',
-  unit: 'F',
-  formula:
-    '\\frac{I_\\mathrm{out}\\,x\\,y}{f_\\mathrm{sw}\\,\\Delta V_\\mathrm{in}},\\quad x = D-\\tfrac{m}{N},\\; y = \\tfrac{m+1}{N}-D,\\; m=\\lfloor N D\\rfloor',
-  source: `${SOURCES.erickson2}: charge balance of the input capacitor`,
-  assumption:
-    'Inductor ripple and ESR neglected, the source supplies direct current only. xy becomes D(1−D) for one phase.',
-  inputs: {
-    loadCurrent,
-    duty,
-    phases,
-    fSw,
-    inputRipple: { symbol: '\\Delta V_\\mathrm{in}', name: 'input ripple, peak to peak', unit: 'V' },
-  },
-  compute: ({ loadCurrent: i, duty: d, phases: n, fSw: f, inputRipple: v }) => {
-    const m = Math.floor(n * d + 1e-12);
-    return (i * (d - m / n) * ((m + 1) / n - d)) / (f * v);
-  },
-};

@@ -18,6 +18,13 @@ export const VOLTAGE_MARGIN = 1.25;
 export const DRAIN_VOLTAGE_CLASSES = [
   20, 25, 30, 40, 60, 80, 100, 150, 200, 250, 300, 400, 500, 600, 650, 800, 900, 1000, 1200, 1700,
 ] as const;
+/** Forward voltage of a Schottky diode at full current, V, and the rating up to which one is taken. */
+export const SCHOTTKY_VOLTAGE = 0.45;
+export const SCHOTTKY_LIMIT = 100;
+/** Forward voltage of a junction diode at full current, V. */
+export const JUNCTION_VOLTAGE = 0.85;
+/** Rise of the forward voltage from small to full current, V. */
+export const DIODE_RESISTIVE_DROP = 0.1;
 /** Ceramic capacitor voltage classes that are made, V. */
 export const CERAMIC_VOLTAGE_CLASSES = [6.3, 10, 16, 25, 35, 50, 100, 200, 250, 500, 630, 1000, 2000] as const;
 /** A middling ceramic part, one of which is put in parallel as often as needed. */

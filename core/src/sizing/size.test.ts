@@ -137,7 +137,7 @@ describe('verdicts', () => {
     const { evaluation } = sized({ control: { dutyMax: 0.5 } });
     const verdict = evaluation.verdicts.find(({ target }) => target === 'dutyMax');
     expect(verdict).toMatchObject({ pass: false, worst: null, margin: null, corner: { inputVoltage: 20 } });
-    expect(verdict?.reason).toContain('maximum duty ratio of 0.500');
+    expect(verdict?.reason).toContain('at a duty ratio of 0.500, the limit of the duty ratio');
   });
   test('what cannot be judged yet is said', () => {
     const { evaluation } = sized({ targets: { ...hull().targets, phaseMargin: 50 } });

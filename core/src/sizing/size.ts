@@ -3,7 +3,7 @@ import { good, type Result } from '../result.js';
 import type { Pinnable, Stage } from '../stage/schema.js';
 import { enlarged } from './ceramicBank.js';
 import type { Choice } from './choice.js';
-import { sizeBuck } from './sizeBuck.js';
+import { firstCut } from './firstCut.js';
 
 /** A completed stage: what was chosen, why, and how it fares at every corner. */
 export interface SizedStage extends EvaluatedStage {
@@ -22,7 +22,7 @@ export function sizeStage(
   { keepPresent = true }: { readonly keepPresent?: boolean } = {},
 ): Result<SizedStage> {
   const keep = (place: Pinnable): boolean => keepPresent || stage.pinned.includes(place);
-  const first = sizeBuck(stage, keep);
+  const first = firstCut(stage, keep);
   let current = first.stage;
   let evaluated = evaluateStage(current);
   const choices = [...first.choices];

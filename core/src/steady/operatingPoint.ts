@@ -1,10 +1,12 @@
 import { z } from 'zod';
+import { formatQuantity } from '../quantity/engineering.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import type { OperatingCondition, PowerStage } from '../topology/powerStage.js';
 import { powerStageOf } from '../topology/powerStageOf.js';
 import { figuresOf } from './figures.js';
 import { evaluateMeasure } from './measure.js';
 import { solvePeriodic, type PeriodicSolution } from './periodic.js';
+import { regulate } from './regulate.js';
 
 const switchStressSchema = z.strictObject({ voltage: z.number(), peakCurrent: z.number(), rmsCurrent: z.number() });
 
@@ -55,6 +57,8 @@ export interface UnsolvedPoint {
   /** The duty ratio at which the search ended. */
   readonly duty: number;
   readonly iterations: number;
+  /** Where the target is out of reach: the output farthest from zero, V; `duty` is where it occurs. */
+  readonly highestOutput?: number;
 }
 
 /**
@@ -75,38 +79,43 @@ export function operatingPoint(
   const deadShare = stage.deadTime * switchingFrequency;
   const min = Math.max(stage.control.minimumOnTime, stage.deadTime) * switchingFrequency;
   const max = Math.min(stage.control.dutyMax, 1 - deadShare, powerStage.largestDuty ?? 1);
-  const result = solvePeriodic({
-    circuit: powerStage.circuit,
-    phases: powerStage.phases,
-    rotation: powerStage.rotation,
-    period,
-    control:
-      fixedDuty === undefined
-        ? {
-            kind: 'regulated',
-            node: powerStage.outputNode,
-            average: stage.targets.outputVoltage,
-            guess: Math.min(max - 1e-3, Math.max(min + 1e-3, near ?? powerStage.idealDuty + deadShare)),
-            min,
-            max,
-          }
-        : { kind: 'duty', duty: fixedDuty },
-  });
-  if (result.kind === 'not-converged') {
-    const atLimit = fixedDuty === undefined && (result.duty > max - 1e-4 || result.duty < min + 1e-4);
-    const reason = atLimit
-      ? result.duty > max - 1e-4
-        ? `the output voltage is not reached within the maximum duty ratio of ${max.toFixed(3)}`
-        : `the output voltage would need an on-time below the minimum of ${(min * period * 1e9).toFixed(0)} ns`
-      : result.reason;
-    return { kind: 'unsolved', reason, duty: result.duty, iterations: result.iterations };
-  }
-  return {
+  const circuit = { circuit: powerStage.circuit, phases: powerStage.phases, rotation: powerStage.rotation, period };
+  const solved = (solution: PeriodicSolution): SolvedPoint => ({
     kind: 'solved',
-    point: measured(complete, powerStage, result.solution, condition),
+    point: measured(complete, powerStage, solution, condition),
     powerStage,
-    solution: result.solution,
-  };
+    solution,
+  });
+  if (fixedDuty !== undefined) {
+    const result = solvePeriodic({ ...circuit, control: { kind: 'duty', duty: fixedDuty } });
+    if (result.kind === 'solved') return solved(result.solution);
+    return { kind: 'unsolved', reason: result.reason, duty: result.duty, iterations: result.iterations };
+  }
+  const result = regulate(circuit, {
+    node: powerStage.outputNode,
+    target: stage.targets.outputVoltage,
+    guess: Math.min(max - 1e-3, Math.max(min + 1e-3, near ?? powerStage.idealDuty + deadShare)),
+    min,
+    max,
+  });
+  switch (result.kind) {
+    case 'solved':
+      return solved(result.solution);
+    case 'out-of-reach': {
+      const { highestOutput, atDuty, iterations } = result;
+      const limit =
+        atDuty >= max - 1e-3 ? `, the limit of the duty ratio` : ', beyond which losses take more than the duty gives';
+      const reason = `the output voltage is out of reach: the highest is ${formatQuantity(highestOutput, 'V', 4)}, at a duty ratio of ${atDuty.toFixed(3)}${limit}`;
+      return { kind: 'unsolved', reason, duty: atDuty, iterations, highestOutput };
+    }
+    case 'below-range': {
+      const onTime = formatQuantity(min * period, 's', 3);
+      const reason = `the output voltage would need an on-time below the shortest of ${onTime}; at that it is ${formatQuantity(result.lowestOutput, 'V', 4)}`;
+      return { kind: 'unsolved', reason, duty: min, iterations: result.iterations };
+    }
+    case 'not-converged':
+      return { kind: 'unsolved', reason: result.reason, duty: result.duty, iterations: result.iterations };
+  }
 }
 
 /** Every figure of the operating point, from the waveforms of the solution. */
