@@ -1,7 +1,15 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { text } from 'node:stream/consumers';
 import { parseArgs, type ParseArgsConfig } from 'node:util';
-import { problemsSentence, readStage, type Result, type Stage } from '@yundro/core';
+import {
+  formatQuantity,
+  parseQuantity,
+  problemsSentence,
+  readStage,
+  type Result,
+  type Stage,
+  type Unit,
+} from '@yundro/core';
 import { CommandError } from './commandError.js';
 
 type Options = NonNullable<ParseArgsConfig['options']>;
@@ -67,4 +75,25 @@ export async function writeTo(file: string, content: string): Promise<void> {
   } catch (error) {
     throw cannot('write', file, error);
   }
+}
+
+/** A number given as an option, typed as in the interface (`4.7`, `100m`, `2k`), within its range. */
+export function numberOption(
+  values: Readonly<Record<string, unknown>>,
+  name: string,
+  unit: Unit,
+  { above, min, max }: { readonly above?: number; readonly min?: number; readonly max: number },
+): number | undefined {
+  const text = values[name];
+  if (typeof text !== 'string') return undefined;
+  const read = parseQuantity(text, unit);
+  if (!read.ok) throw new CommandError(`--${name}: ${problemsSentence(read.problems)}`);
+  const inside =
+    (above === undefined || read.value > above) && (min === undefined || read.value >= min) && read.value <= max;
+  if (inside) return read.value;
+  const low =
+    above === undefined ? `at least ${formatQuantity(min ?? 0, unit)}` : `above ${formatQuantity(above, unit)}`;
+  throw new CommandError(
+    `--${name} is ${formatQuantity(read.value, unit)}, but must be ${low} and at most ${formatQuantity(max, unit)}.`,
+  );
 }

@@ -1,17 +1,18 @@
 import { CommandError } from './commandError.js';
 import { evaluate } from './commands/evaluate.js';
 import { size } from './commands/size.js';
+import { steadyState } from './commands/steadyState.js';
 import type { Command } from './command.js';
 
-const COMMANDS: Readonly<Record<string, Command>> = { size, evaluate };
+const COMMANDS: Readonly<Record<string, Command>> = { size, evaluate, 'steady-state': steadyState };
 
 const usage = (): string =>
   [
     'Usage: yundro COMMAND FILE [options]      (FILE - reads standard input)',
     '',
-    ...Object.entries(COMMANDS).map(([name, { summary }]) => `  ${name.padEnd(10)} ${summary}`),
+    ...Object.entries(COMMANDS).map(([name, { summary }]) => `  ${name.padEnd(13)} ${summary}`),
     '',
-    '  --json       print one JSON document instead of text',
+    '  --json          print one JSON document instead of text',
     '',
   ].join('\n');
 

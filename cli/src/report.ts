@@ -74,3 +74,15 @@ export function evaluationReport({ stage, operatingPoints, verdicts, notJudged }
     `\nVerdicts at the worst corner\n${table([['', 'target', 'required', 'worst', 'margin', 'corner'], ...verdictRows])}${unjudged}`
   );
 }
+
+/** One operating point as text. */
+export function pointReport(point: OperatingPoint): string {
+  const rows: string[][] = [];
+  const walk = (value: unknown, path: string): void => {
+    if (typeof value === 'object' && value !== null) {
+      for (const [key, inner] of Object.entries(value)) walk(inner, path === '' ? key : `${path}.${key}`);
+    } else rows.push([path, typeof value === 'number' ? value.toPrecision(6) : String(value)]);
+  };
+  walk(point, '');
+  return `Operating point, SI units\n${table(rows)}`;
+}

@@ -32,6 +32,8 @@ export { stageJsonSchema } from './stage/jsonSchema.js';
 export { completeStage, type CompleteStage } from './stage/completeStage.js';
 
 // Work a stage.
+export { nominalInput } from './corners/corners.js';
+export type { OperatingCondition } from './topology/powerStage.js';
 export {
   operatingPoint,
   operatingPointSchema,
