@@ -195,6 +195,8 @@ function folded(unit: UnitEquations, sources: readonly number[]): StateEquations
   };
 }
 
+/** Share of its own terms below which a sum counts as zero: rounding of a cancellation, far from any real value. */
+const CANCELLED = 1e-9;
 /** Share of the largest source by which the sum of sources in a loop or cut-set may miss zero. */
 const CONFLICT = 1e-9;
 
@@ -368,11 +370,15 @@ function constrained(
 
   // Constraint rows H z = 0. A row without states is a floating node (nothing to hold) unless its source part is not zero.
   const h = product(left, n, nullity, unknowns, size);
-  const magnitude = Math.max(...n.map(Math.abs), Number.MIN_VALUE);
+  // An entry counts as zero against the size of the terms it is the sum of: volts beside amperes need no common scale.
+  const terms = product(left.map(Math.abs), n.map(Math.abs), nullity, unknowns, size);
+  h.forEach((value, at) => {
+    if (Math.abs(value) < CANCELLED * (terms[at] ?? 0)) h[at] = 0;
+  });
   const conflicts: { row: Float64Array; elements: readonly string[] }[] = [];
   for (let row = 0; row < nullity; row += 1) {
     const whole = h.slice(row * size, (row + 1) * size);
-    if (whole.subarray(0, order).some((value) => Math.abs(value) >= 1e-9 * magnitude)) continue;
+    if (whole.subarray(0, order).some((value) => value !== 0)) continue;
     const involved = unknownNames.filter((_, i) => Math.abs(left[row * unknowns + i] ?? 0) > 1e-6);
     const touched = circuit.elements.filter(
       (e) => involved.includes(e.name) || involved.includes(e.a) || involved.includes(e.b),
@@ -386,7 +392,7 @@ function constrained(
   const drift = added(product(rateP, particular, order, unknowns, size), rateQ);
   const lambda = product(couplingInverse, product(hStates, drift, nullity, order, size), nullity, nullity, size);
   const y = added(particular, product(right, lambda, unknowns, nullity, size), -1);
-  if (hStates.every((value) => Math.abs(value) < 1e-9 * magnitude)) return { y, entry: undefined, conflicts };
+  if (hStates.every((value) => value === 0)) return { y, entry: undefined, conflicts };
 
   const correction = product(pv, product(couplingInverse, h, nullity, nullity, size), order, nullity, size);
   const entry = new Float64Array(order * size);
