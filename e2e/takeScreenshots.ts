@@ -44,6 +44,12 @@ await view('working', 'light', async (page) => {
   await page.locator('.line[data-target="outputRipple"]').click();
 });
 
+await view('boost', 'light', (page) => open(page, 'Mast radio'));
+await view('discontinuous', 'light', async (page) => {
+  await open(page, 'Hydrophone bias', 'Stage');
+  await page.getByLabel('Load current of the corner').selectOption({ index: 0 });
+});
+
 await browser.close();
 await server.stop();
 await database.stop();

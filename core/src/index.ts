@@ -29,7 +29,7 @@ export type { CapacitorBank } from './stage/partsSchema.js';
 export { checked, pathText, readStage, STAGE_TEXT_LIMIT, stageFromDocument, writeStage } from './stage/readStage.js';
 export { problemSentence, problemsSentence } from './stage/problemSentence.js';
 export { stageJsonSchema } from './stage/jsonSchema.js';
-export { completeStage, type CompleteStage } from './stage/completeStage.js';
+export { completeStage, LEG_PLACES, type CompleteStage } from './stage/completeStage.js';
 
 // Work a stage.
 export { nominalInput } from './corners/corners.js';

@@ -145,3 +145,42 @@ test('another corner shows other waveforms and figures', async ({ page }) => {
   await page.getByLabel('Load current of the corner').selectOption({ index: 0 });
   await expect(peak).not.toHaveText(atFullLoad);
 });
+
+test('a boost from a buck: the topology waits for an output it can reach, then the stage is sized anew', async ({
+  page,
+}) => {
+  await newStage(page, 'Step up');
+  await page.getByRole('link', { name: 'Stage', exact: true }).click();
+  await page.getByLabel('Topology').selectOption('boost');
+  await expect(page.getByRole('alert')).toContainText('an output voltage above the maximum input voltage');
+  await page.getByRole('link', { name: 'Targets', exact: true }).click();
+  await page.getByLabel('Output voltage').fill('24');
+  await expect(page.locator('.corners')).toContainText('CCM');
+  await page.getByRole('link', { name: 'Stage', exact: true }).click();
+  await expect(page.getByLabel('Topology')).toHaveValue('boost');
+  await expect(page.getByRole('alert')).toHaveCount(0);
+  await expect(page.getByRole('complementary', { name: 'Ledger' })).not.toContainText('fails');
+  await page.getByLabel('Rectifier', { exact: true }).selectOption('diode');
+  await expect(page.getByLabel('Forward voltage')).toBeVisible();
+  await page.getByLabel('Load current of the corner').selectOption({ index: 0 });
+  await expect(page.locator('.corner-pick')).toContainText('discontinuous conduction');
+});
+
+test('an inverting stage turns the sign of its output with the topology', async ({ page }) => {
+  await newStage(page, 'Negative rail');
+  await page.getByRole('link', { name: 'Stage', exact: true }).click();
+  await page.getByLabel('Topology').selectOption('inverting-buck-boost');
+  await expect(page.locator('canvas')).toBeVisible();
+  await page.getByRole('link', { name: 'Targets', exact: true }).click();
+  await expect(page.getByLabel('Output voltage')).toHaveValue('-5 V');
+  await expect(saveState(page)).toHaveText('saved');
+});
+
+test('the four-switch stage says which region holds at each input voltage', async ({ page }) => {
+  await openStage(page, 'Dynamo intake', 'Stage');
+  const pick = page.locator('.corner-pick');
+  for (const [index, words] of ['boost region', 'transition region', 'buck region'].entries()) {
+    await page.getByLabel('Input voltage of the corner').selectOption({ index });
+    await expect(pick).toContainText(words);
+  }
+});

@@ -1,4 +1,4 @@
-import { stageSchema, type Stage, type StageInput } from '@yundro/core';
+import { problemsSentence, sizeStage, stageSchema, type Stage, type StageInput } from '@yundro/core';
 
 /** Values common to all stages of the demo. */
 const common = { format: 'yundro-stage', version: 1 } as const;
@@ -236,8 +236,76 @@ const echoCore: StageInput = {
   ],
 };
 
-/** The stages of Skerry-9, a made-up tidal survey buoy, that this version can work. Every name and value is invented. */
+const mastRadio: StageInput = {
+  ...common,
+  name: 'Mast radio',
+  notes:
+    'Power amplifier of the mast radio, straight from the battery. Unloaded and without feedback a boost runs away: fit the clamp first.',
+  topology: 'boost',
+  targets: {
+    inputVoltage: { min: 20, nominal: 25.6, max: 29.2 },
+    outputVoltage: 48,
+    outputCurrent: { min: 0.05, max: 2.5 },
+    outputRipple: 0.24,
+    inputRipple: 0.15,
+    inductorRippleRatio: 0.35,
+    ambientTemperature: ambient,
+    switchingFrequency: { min: 200e3, max: 500e3 },
+  },
+  deadTime: 20e-9,
+  control: { dutyMax: 0.9, minimumOnTime: 80e-9 },
+};
+
+const hydrophoneBias: StageInput = {
+  ...common,
+  name: 'Hydrophone bias',
+  notes: 'Negative bias of the hydrophone preamplifier. Quiet matters more than efficiency.',
+  topology: 'inverting-buck-boost',
+  rectifier: 'diode',
+  targets: {
+    inputVoltage: { min: 11.4, nominal: 12, max: 12.6 },
+    outputVoltage: -15,
+    outputCurrent: { min: 0.01, max: 0.6 },
+    outputRipple: 0.05,
+    inputRipple: 0.15,
+    inductorRippleRatio: 0.4,
+    ambientTemperature: ambient,
+    switchingFrequency: { min: 200e3, max: 600e3 },
+  },
+  control: { dutyMax: 0.9, minimumOnTime: 80e-9 },
+};
+
+const dynamoIntake: StageInput = {
+  ...common,
+  name: 'Dynamo intake',
+  notes: 'From the turbine dynamo, whose voltage crosses the output: buck, transition and boost region in one tide.',
+  topology: 'four-switch-buck-boost',
+  legs: 'regions',
+  targets: {
+    inputVoltage: { min: 8, nominal: 12, max: 18 },
+    outputVoltage: 12,
+    outputCurrent: { min: 0.1, max: 4 },
+    outputRipple: 0.12,
+    inputRipple: 0.3,
+    inductorRippleRatio: 0.4,
+    ambientTemperature: ambient,
+    switchingFrequency: { min: 200e3, max: 500e3 },
+  },
+  deadTime: 25e-9,
+};
+
+/** A stage whose parts the demo leaves to Yundro. */
+function sized(input: StageInput): Stage {
+  const result = sizeStage(stageSchema.parse(input));
+  if (!result.ok) throw new Error(problemsSentence(result.problems));
+  return result.value.evaluation.stage;
+}
+
+/** The stages of Skerry-9, a made-up tidal survey buoy. Every name and value is invented. */
 export const skerry9: { readonly name: string; readonly stages: readonly Stage[] } = {
   name: 'Skerry-9',
-  stages: [hullBus, loggerLogic, echoCore].map((stage) => stageSchema.parse(stage)),
+  stages: [
+    ...[hullBus, loggerLogic, echoCore].map((stage) => stageSchema.parse(stage)),
+    ...[mastRadio, hydrophoneBias, dynamoIntake].map(sized),
+  ],
 };

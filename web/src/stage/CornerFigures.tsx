@@ -47,13 +47,17 @@ export function CornerPick() {
       <span className="quiet">
         {here.point
           ? here.point.conductionMode === 'CCM'
-            ? 'continuous conduction'
-            : 'discontinuous conduction'
+            ? `continuous conduction${regionWords(here.point)}`
+            : `discontinuous conduction${regionWords(here.point)}`
           : `no operating point: ${here.reason ?? ''}`}
       </span>
     </div>
   );
 }
+
+/** Which legs of a four-switch stage switch at a point. */
+const regionWords = ({ region }: OperatingPoint): string =>
+  region === undefined ? '' : `, ${region === 'simultaneous' ? 'both legs together' : `${region} region`}`;
 
 interface Shown {
   readonly key: string;

@@ -1,3 +1,4 @@
+import { LEG_PLACES, type Stage } from '@yundro/core';
 import { useEffect, useState } from 'react';
 import { PinToggle } from '../fields/PinToggle';
 import { QuantityField } from '../fields/QuantityField';
@@ -5,6 +6,7 @@ import { WaveformChart } from '../charts/WaveformChart';
 import type { Waveforms } from '../engine/engine.worker';
 import { engine } from '../engine/engineClient';
 import { CornerFigures, CornerPick } from './CornerFigures';
+import { FormFields } from './FormFields';
 import { useSession } from './stageSession';
 import { useCorner } from './useCorner';
 
@@ -18,6 +20,21 @@ function Bank({ side, index }: { readonly side: 'outputCapacitors' | 'inputCapac
       <QuantityField path={at('count')} label="In parallel" />
     </>
   );
+}
+
+const SWITCHES = [
+  { place: 'highSide', words: 'High side' },
+  { place: 'lowSide', words: 'Low side' },
+  { place: 'outputLowSide', words: 'Output low side' },
+  { place: 'outputHighSide', words: 'Output high side' },
+] as const;
+
+/** The switches the stage has and uses: with a diode rectifier only the main ones. */
+function switchPlaces(stage: Stage): readonly (typeof SWITCHES)[number][] {
+  const main = LEG_PLACES[stage.topology].map((leg) => leg.main);
+  const all = LEG_PLACES[stage.topology].flatMap((leg) => [leg.main, leg.rectifier]);
+  const used = stage.rectifier === 'diode' ? main : all;
+  return SWITCHES.filter(({ place }) => used.includes(place) && stage.parts[place]);
 }
 
 /** The power stage: its values, the waveforms of a corner, and the figures of that corner. */
@@ -34,7 +51,7 @@ export function StageStation() {
     };
   }, [worked, corner]);
   if (!stage) return null;
-  const { inductor, outputCapacitors, inputCapacitors, highSide, lowSide } = stage.parts;
+  const { inductor, outputCapacitors, inputCapacitors, diode } = stage.parts;
   const kindOf = (bank: { readonly kind: string }, i: number, all: readonly unknown[]) =>
     all.length > 1 ? ` ${String(i + 1)}: ${bank.kind}` : `: ${bank.kind}`;
   return (
@@ -48,13 +65,13 @@ export function StageStation() {
       )}
       <CornerFigures />
       <div className="columns mt-3">
+        <FormFields />
         <fieldset>
           <legend>
             Switching <PinToggle place="switchingFrequency" words="Switching frequency" />
           </legend>
           <QuantityField path={['switchingFrequency']} label="Switching frequency" />
           <QuantityField path={['deadTime']} label="Dead time" />
-          <QuantityField path={['phases']} label="Phases" />
         </fieldset>
         {inductor && (
           <fieldset>
@@ -85,22 +102,23 @@ export function StageStation() {
             <Bank side="inputCapacitors" index={i} />
           </fieldset>
         ))}
-        {highSide && (
-          <fieldset>
+        {switchPlaces(stage).map(({ place, words }) => (
+          <fieldset key={place}>
             <legend>
-              High side <PinToggle place="parts.highSide" words="High side" />
+              {words} <PinToggle place={`parts.${place}`} words={words} />
             </legend>
-            <QuantityField path={['parts', 'highSide', 'onResistance']} label="On-resistance" series="E24" />
-            <QuantityField path={['parts', 'highSide', 'drainSourceVoltageMax']} label="Voltage rating" optional />
+            <QuantityField path={['parts', place, 'onResistance']} label="On-resistance" series="E24" />
+            <QuantityField path={['parts', place, 'drainSourceVoltageMax']} label="Voltage rating" optional />
           </fieldset>
-        )}
-        {lowSide && (
+        ))}
+        {stage.rectifier === 'diode' && diode && (
           <fieldset>
             <legend>
-              Low side <PinToggle place="parts.lowSide" words="Low side" />
+              Rectifier diode <PinToggle place="parts.diode" words="Rectifier diode" />
             </legend>
-            <QuantityField path={['parts', 'lowSide', 'onResistance']} label="On-resistance" series="E24" />
-            <QuantityField path={['parts', 'lowSide', 'drainSourceVoltageMax']} label="Voltage rating" optional />
+            <QuantityField path={['parts', 'diode', 'forwardVoltage']} label="Forward voltage" />
+            <QuantityField path={['parts', 'diode', 'dynamicResistance']} label="Resistance" />
+            <QuantityField path={['parts', 'diode', 'reverseVoltageMax']} label="Voltage rating" optional />
           </fieldset>
         )}
       </div>

@@ -23,11 +23,14 @@ export type SaveState =
   | { readonly kind: 'refused'; readonly sentence: string }
   | { readonly kind: 'conflict'; readonly current: StageRecord };
 
+/** What a field holds: a number, or the word of a choice. */
+export type FieldValue = number | string;
+
 /** A text in a field that the stage cannot take yet, with the reason: kept until it is mended or withdrawn. */
 export interface Pending {
   readonly path: StagePath;
   readonly text: string;
-  readonly value: number | undefined;
+  readonly value: FieldValue | undefined;
   readonly sentence: string;
 }
 
@@ -145,15 +148,24 @@ function apply(next: Stage, pending: Session['pending'] = get().pending): void {
   void work(true);
 }
 
+/** A value to put at a place; undefined empties it. */
+interface Edit {
+  readonly path: StagePath;
+  readonly value: FieldValue | undefined;
+}
+
 /**
  * Take over what was typed into a field. Values that do not fit yet stay in `pending`, and are tried again with every
  * later edit: raising a minimum above the maximum is no dead end, the maximum can follow.
+ *
+ * @param also further edits that go with this one, such as the sign of the output with the topology.
  */
 export function editField(
   path: StagePath,
   text: string,
-  value: number | undefined,
+  value: FieldValue | undefined,
   sentence: string | undefined,
+  also: readonly Edit[] = [],
 ): void {
   const { document, pending } = get();
   if (!document) return;
@@ -165,13 +177,14 @@ export function editField(
   }
   const pin = pinnableOf(path);
   const pinned = pin && !document.pinned.includes(pin) ? [...document.pinned, pin] : document.pinned;
-  const wanted = [
+  const wanted: readonly Edit[] = [
     { path, value },
+    ...also,
     ...Object.values(others).flatMap((other) =>
       other.value === undefined ? [] : [{ path: other.path, value: other.value }],
     ),
   ];
-  const attempt = (edits: readonly { path: StagePath; value: number | undefined }[]) =>
+  const attempt = (edits: readonly Edit[]) =>
     stageFromDocument(
       edits.reduce<unknown>((doc, edit) => withValue(doc, edit.path, edit.value), { ...document, pinned }),
     );
@@ -181,7 +194,7 @@ export function editField(
     apply(together.value, readable);
     return;
   }
-  const alone = attempt([{ path, value }]);
+  const alone = attempt([{ path, value }, ...also]);
   if (alone.ok) {
     apply(alone.value, others);
     return;

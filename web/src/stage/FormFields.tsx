@@ -1,0 +1,46 @@
+import { ChoiceField } from '../fields/ChoiceField';
+import { QuantityField } from '../fields/QuantityField';
+import { useSession } from './stageSession';
+
+const TOPOLOGIES = [
+  { value: 'buck', words: 'buck' },
+  { value: 'boost', words: 'boost' },
+  { value: 'inverting-buck-boost', words: 'inverting' },
+  { value: 'four-switch-buck-boost', words: 'four-switch' },
+];
+const RECTIFIERS = [
+  { value: 'synchronous', words: 'synchronous' },
+  { value: 'diode', words: 'diode' },
+];
+const LEGS = [
+  { value: 'regions', words: 'by region' },
+  { value: 'simultaneous', words: 'together' },
+];
+
+/** The form of the stage: topology, rectifier, phases. */
+export function FormFields() {
+  const topology = useSession((session) => session.document?.topology);
+  const outputVoltage = useSession((session) => session.document?.targets.outputVoltage) ?? 0;
+  return (
+    <fieldset>
+      <legend>Form</legend>
+      <ChoiceField
+        path={['topology']}
+        label="Topology"
+        choices={TOPOLOGIES}
+        // The sign of the output goes with the topology.
+        also={(value) => [
+          {
+            path: ['targets', 'outputVoltage'],
+            value: Math.abs(outputVoltage) * (value === 'inverting-buck-boost' ? -1 : 1),
+          },
+        ]}
+      />
+      <ChoiceField path={['rectifier']} label="Rectifier" choices={RECTIFIERS} />
+      {topology === 'four-switch-buck-boost' && (
+        <ChoiceField path={['legs']} label="Legs switch" choices={LEGS} fallback="regions" />
+      )}
+      <QuantityField path={['phases']} label="Phases" />
+    </fieldset>
+  );
+}
