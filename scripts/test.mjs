@@ -3,7 +3,14 @@ import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { run } from './lib/command.mjs';
-import { checkNode, ensureBuilt, ensureChromium, ensurePackages, ensurePostgres } from './lib/requirements.mjs';
+import {
+  checkNode,
+  ensureBuilt,
+  ensureChromium,
+  ensurePackages,
+  ensurePostgres,
+  ensureSpice,
+} from './lib/requirements.mjs';
 import { say, SetupError } from './lib/say.mjs';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
@@ -38,6 +45,7 @@ try {
   await ensurePackages(root);
   await ensurePostgres();
   await ensureChromium();
+  await ensureSpice();
   await ensureBuilt(root);
   rmSync(results, { recursive: true, force: true });
   mkdirSync(results, { recursive: true });

@@ -1,10 +1,11 @@
 import { CommandError } from './commandError.js';
 import { evaluate } from './commands/evaluate.js';
+import { netlist } from './commands/netlist.js';
 import { size } from './commands/size.js';
 import { steadyState } from './commands/steadyState.js';
 import type { Command } from './command.js';
 
-const COMMANDS: Readonly<Record<string, Command>> = { size, evaluate, 'steady-state': steadyState };
+const COMMANDS: Readonly<Record<string, Command>> = { size, evaluate, 'steady-state': steadyState, netlist };
 
 const usage = (): string =>
   [

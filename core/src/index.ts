@@ -33,6 +33,7 @@ export { completeStage, LEG_PLACES, type CompleteStage } from './stage/completeS
 
 // Work a stage.
 export { nominalInput } from './corners/corners.js';
+export { regionBorders } from './topology/fourSwitchBuckBoost.js';
 export type { OperatingCondition } from './topology/powerStage.js';
 export {
   operatingPoint,
@@ -50,6 +51,7 @@ export {
   type EvaluatedStage,
   type Evaluation,
 } from './corners/evaluate.js';
+export { spiceNetlist } from './netlist/spiceNetlist.js';
 export { verdictSchema, verdictSummary, verdictWord, type Verdict, type VerdictWord } from './corners/verdict.js';
 export { sizeStage, type SizedStage } from './sizing/size.js';
 export type { Choice } from './sizing/choice.js';

@@ -75,6 +75,7 @@ export function postgresPrograms() {
 }
 
 export const ensurePostgres = () => ensureDebian(['postgresql'], () => postgresPrograms() !== undefined);
+export const ensureSpice = () => ensureDebian(['ngspice'], () => existsSync('/usr/bin/ngspice'));
 export const CHROMIUM = '/usr/bin/chromium';
 export const ensureChromium = () => ensureDebian(['chromium'], () => existsSync(CHROMIUM));
 

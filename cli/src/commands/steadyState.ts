@@ -1,15 +1,6 @@
-import {
-  completeStage,
-  currentOf,
-  nodeVoltage,
-  operatingPoint,
-  points,
-  nominalInput,
-  type OperatingCondition,
-  type SolvedPoint,
-} from '@yundro/core';
+import { completeStage, currentOf, nodeVoltage, operatingPoint, points, type SolvedPoint } from '@yundro/core';
 import type { Command } from '../command.js';
-import { CommandError } from '../commandError.js';
+import { CONDITION_OPTIONS, conditionFrom } from '../condition.js';
 import { commandLine, numberOption, stageFrom, valueOrSentence, writeTo } from '../input.js';
 import { jsonText, pointReport } from '../report.js';
 
@@ -29,25 +20,14 @@ export const steadyState: Command = {
   summary: 'exact periodic steady state at one point  (--vin V, --iout A or --rload OHM, --duty D, --csv FILE)',
   run: async (words) => {
     const { file, values } = commandLine(words, {
-      vin: { type: 'string' },
-      iout: { type: 'string' },
-      rload: { type: 'string' },
+      ...CONDITION_OPTIONS,
       duty: { type: 'string' },
       csv: { type: 'string' },
     });
     const stage = await stageFrom(file);
     const complete = valueOrSentence(completeStage(stage));
-    const inputVoltage = numberOption(values, 'vin', 'V', { above: 0, max: 1e4 }) ?? nominalInput(stage);
-    const resistance = numberOption(values, 'rload', 'ohm', { above: 0, max: 1e9 });
-    const current = numberOption(values, 'iout', 'A', { min: 0, max: 1e4 });
-    if (resistance !== undefined && current !== undefined)
-      throw new CommandError('Give the load as --iout or as --rload, not both.');
     const fixedDuty = numberOption(values, 'duty', 'ratio', { above: 0, max: 1 });
-    const load: OperatingCondition['load'] =
-      resistance === undefined
-        ? { kind: 'current', current: current ?? stage.targets.outputCurrent.max }
-        : { kind: 'resistance', resistance };
-    const found = operatingPoint(complete, { inputVoltage, load }, { fixedDuty });
+    const found = operatingPoint(complete, conditionFrom(values, stage), { fixedDuty });
     if (found.kind === 'unsolved') {
       if (values['json'] === true)
         return jsonText({

@@ -1,5 +1,6 @@
 import { GROUND } from '../circuit/elements.js';
 import type { CompleteStage } from '../stage/completeStage.js';
+import type { Stage } from '../stage/schema.js';
 import { at, type Instant } from '../steady/schedule.js';
 import { interleavedStage } from './phases.js';
 import type { OperatingCondition, PowerStage } from './powerStage.js';
@@ -22,7 +23,7 @@ export function regionAt({ stage }: CompleteStage, inputVoltage: number): Region
 }
 
 /** Input voltages at which the transition region begins and ends, V. */
-export function regionBorders({ stage }: CompleteStage): { readonly boostBelow: number; readonly buckAbove: number } {
+export function regionBorders(stage: Stage): { readonly boostBelow: number; readonly buckAbove: number } {
   const { outputVoltage } = stage.targets;
   return { boostBelow: outputVoltage * LEG_DUTY_LIMIT, buckAbove: outputVoltage / LEG_DUTY_LIMIT };
 }

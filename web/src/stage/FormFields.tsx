@@ -1,3 +1,4 @@
+import { formatQuantity, regionBorders } from '@yundro/core';
 import { ChoiceField } from '../fields/ChoiceField';
 import { QuantityField } from '../fields/QuantityField';
 import { useSession } from './stageSession';
@@ -21,6 +22,9 @@ const LEGS = [
 export function FormFields() {
   const topology = useSession((session) => session.document?.topology);
   const outputVoltage = useSession((session) => session.document?.targets.outputVoltage) ?? 0;
+  const stage = useSession((session) => session.document);
+  const borders =
+    stage && topology === 'four-switch-buck-boost' && stage.legs !== 'simultaneous' ? regionBorders(stage) : undefined;
   return (
     <fieldset>
       <legend>Form</legend>
@@ -41,6 +45,12 @@ export function FormFields() {
         <ChoiceField path={['legs']} label="Legs switch" choices={LEGS} fallback="regions" />
       )}
       <QuantityField path={['phases']} label="Phases" />
+      {borders && (
+        <p className="quiet small mb-0">
+          Loss-free: boost region below {formatQuantity(borders.boostBelow, 'V', 3)} input, buck region above{' '}
+          {formatQuantity(borders.buckAbove, 'V', 3)}, both legs between.
+        </p>
+      )}
     </fieldset>
   );
 }

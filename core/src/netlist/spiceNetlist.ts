@@ -1,0 +1,162 @@
+import type { Element } from '../circuit/elements.js';
+import { dot } from '../linalg/dense.js';
+import type { SolvedPoint } from '../steady/operatingPoint.js';
+import { intervalSpan } from '../steady/schedule.js';
+
+/** Periods the netlist runs from the steady state it starts in, and those of them its measurements look at. */
+const PERIODS = 40;
+const MEASURED = 10;
+/** Longest time step and edge of a gate, as shares of the period: short enough that neither shows in the figures. */
+const STEP = 1 / 2000;
+const EDGE = 1 / 20000;
+/** Resistance of an open switch, ohm. */
+const OPEN = 1e8;
+/** Least resistance of a closed one: the program divides by it. */
+const LEAST = 1e-6;
+
+const number = (value: number): string => value.toExponential(9);
+
+/** A device's gate: closed from `from` to `to`, in periods from the clock of phase 1; `to` may lie in the next period. */
+interface Gate {
+  readonly device: string;
+  readonly from: number;
+  readonly to: number;
+}
+
+/** When each switch is closed, neighbouring intervals joined. */
+function gatesOf({ powerStage, solution }: SolvedPoint): readonly Gate[] {
+  return powerStage.phases.flatMap((phase) => {
+    const devices = new Set(phase.intervals.flatMap(({ closed }) => closed));
+    return [...devices].map((device): Gate => {
+      const spans = phase.intervals.flatMap(({ closed }, i) =>
+        closed.includes(device) ? [intervalSpan(phase, i, solution.duty)] : [],
+      );
+      const [first] = spans;
+      const last = spans.at(-1);
+      // A device closed at the end and at the start of the period is closed across its border.
+      const wraps =
+        spans.length > 1 &&
+        first?.from === 0 &&
+        last?.to === 1 &&
+        spans.some((span, i) => span.from > (spans[i - 1]?.to ?? 0) + 1e-12);
+      if (wraps) {
+        const gap = spans.findIndex((span, i) => i > 0 && span.from > (spans[i - 1]?.to ?? 0) + 1e-12);
+        return {
+          device,
+          from: phase.offset + (spans[gap]?.from ?? 0),
+          to: phase.offset + 1 + (spans[gap - 1]?.to ?? 0),
+        };
+      }
+      return { device, from: phase.offset + (first?.from ?? 0), to: phase.offset + (last?.to ?? 1) };
+    });
+  });
+}
+
+function gateLine({ device, from, to }: Gate, period: number): string {
+  const name = `vg_${device} g_${device} 0`;
+  if (to - from >= 1 - 1e-12) return `${name} DC 1`;
+  const edge = EDGE * period;
+  const width = (to - from) * period - edge;
+  const delay = from - Math.floor(from);
+  const wrapped = delay + (to - from) > 1 + EDGE;
+  // Closed across the start: drawn as its complement, open from its end to its beginning.
+  if (wrapped)
+    return `${name} PULSE(1 0 ${number((delay + (to - from) - 1) * period - edge / 2)} ${number(edge)} ${number(edge)} ${number((1 - (to - from)) * period - edge)} ${number(period)})`;
+  if (delay === 0) {
+    // Already closed at the start; the first edge of the program's pulse would come half an edge late.
+    return `${name} PULSE(1 0 ${number((to - from) * period - edge / 2)} ${number(edge)} ${number(edge)} ${number(period - width - 2 * edge)} ${number(period)})`;
+  }
+  return `${name} PULSE(0 1 ${number(delay * period - edge / 2)} ${number(edge)} ${number(edge)} ${number(width)} ${number(period)})`;
+}
+
+function elementLines(
+  e: Element,
+  capacitorVoltage: (name: string) => number,
+  inductorCurrent: (name: string) => number,
+): readonly string[] {
+  const { name, a, b } = e;
+  switch (e.kind) {
+    case 'resistor':
+      return [`r_${name} ${a} ${b} ${number(Math.max(e.resistance, LEAST))}`];
+    case 'voltageSource':
+      return [`v_${name} ${a} ${b} DC ${number(e.voltage)}`];
+    case 'currentSource':
+      return [`i_${name} ${a} ${b} DC ${number(e.current)}`];
+    case 'inductor':
+      return [
+        `l_${name} ${a} ${name}_w ${number(e.inductance)} IC=${number(inductorCurrent(name))}`,
+        `r_${name} ${name}_w ${b} ${number(Math.max(e.resistance, LEAST))}`,
+      ];
+    case 'capacitor':
+      return [
+        `r_${name} ${a} ${name}_r ${number(Math.max(e.esr, LEAST))}`,
+        `c_${name} ${name}_r ${b} ${number(e.capacitance)} IC=${number(capacitorVoltage(name))}`,
+      ];
+    case 'switch':
+      return [
+        `s_${name} ${a} ${b} g_${name} 0 m_${name}`,
+        `.model m_${name} SW(VT=0.5 VH=0 RON=${number(Math.max(e.onResistance, LEAST))} ROFF=${number(OPEN)})`,
+      ];
+    case 'diode':
+      return [
+        `r_${name} ${a} ${name}_r ${number(Math.max(e.dynamicResistance, LEAST))}`,
+        `v_${name} ${name}_r ${name}_v DC ${number(e.forwardVoltage)}`,
+        `d_${name} ${name}_v ${b} m_${name}`,
+        // An almost ideal junction: a few millivolts at any current.
+        `.model m_${name} D(IS=1e-12 N=0.005)`,
+      ];
+  }
+}
+
+/**
+ * The stage at an operating point as a plain SPICE3 netlist, open loop: switches driven by pulses at the solved duty ratio,
+ * started in the periodic steady state, with measurements of what the operating point reports. Units SI.
+ *
+ * The series inductance of capacitors is left out and the netlist says so: switches that open in no time would make
+ * voltages without bound of it, which only parasitics the stage file does not describe would hold back.
+ */
+export function spiceNetlist(title: string, solved: SolvedPoint): string {
+  const { powerStage, solution, point } = solved;
+  const { circuit, elements, outputNode } = powerStage;
+  const { period } = solution;
+  const [start] = solution.segments;
+  if (!start) throw new Error('The operating point has no segments.');
+  const current = (name: string): number => {
+    const row = start.equations.current.get(name);
+    return row ? dot(row, start.initial) : 0;
+  };
+  // Capacitor voltages are the first states, in the order of the circuit.
+  const capacitors = circuit.elements.filter((e) => e.kind === 'capacitor').map((e) => e.name);
+  const capacitorVoltage = (name: string): number => start.initial[capacitors.indexOf(name)] ?? 0;
+  const idle = circuit.elements
+    .filter((e) => e.kind === 'switch')
+    .filter((e) => !powerStage.phases.some((phase) => phase.intervals.some(({ closed }) => closed.includes(e.name))));
+  const from = number((PERIODS - MEASURED) * period);
+  const to = number(PERIODS * period);
+  const window = `FROM=${from} TO=${to}`;
+  const inductor = elements.inductors[0] ?? '';
+  return [
+    `* ${title.replace(/[\r\n]+/g, ' ')}: ${point.inputVoltage.toPrecision(6)} V in, ${point.outputVoltage.toPrecision(6)} V out, ${point.outputCurrent.toPrecision(6)} A, duty ratio ${point.duty.toPrecision(6)}`,
+    '* Steady state, open loop. Switches open in no time, so the series inductance of capacitors is left out. Circuit:',
+    ...circuit.elements.flatMap((e) => elementLines(e, capacitorVoltage, current)),
+    ...circuit.couplings.map(
+      ({ first, second, coefficient }, i) => `k_${String(i + 1)} l_${first} l_${second} ${number(coefficient)}`,
+    ),
+    '* Gates:',
+    ...gatesOf(solved).map((gate) => gateLine(gate, period)),
+    ...idle.map((e) => `vg_${e.name} g_${e.name} 0 DC 0`),
+    '* Run and measure:',
+    // Trapezoidal integration rings on a node that nothing holds while the diodes idle.
+    ...(point.conductionMode === 'DCM' ? ['.options method=gear'] : []),
+    `.tran ${number(STEP * period)} ${to} 0 ${number(STEP * period)} uic`,
+    `.meas tran output_average AVG v(${outputNode}) ${window}`,
+    `.meas tran output_ripple PP v(${outputNode}) ${window}`,
+    `.meas tran inductor_average AVG i(l_${inductor}) ${window}`,
+    `.meas tran inductor_peak MAX i(l_${inductor}) ${window}`,
+    `.meas tran inductor_ripple PP i(l_${inductor}) ${window}`,
+    `.meas tran inductor_rms RMS i(l_${inductor}) ${window}`,
+    `.meas tran input_average AVG i(v_${elements.source}) ${window}`,
+    '.end',
+    '',
+  ].join('\n');
+}
