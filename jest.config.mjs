@@ -11,5 +11,9 @@ const shared = {
 };
 
 export default {
-  projects: ['core', 'cli', 'server', 'web'].map((name) => ({ ...shared, displayName: name, rootDir: name })),
+  projects: ['core', 'cli', 'server', 'web', 'scripts'].map((name) => ({
+    ...shared,
+    displayName: name,
+    rootDir: name,
+  })),
 };
