@@ -28,6 +28,7 @@ export type { FieldMeta } from './stage/field.js';
 export type { CapacitorBank } from './stage/partsSchema.js';
 export { checked, pathText, readStage, STAGE_TEXT_LIMIT, stageFromDocument, writeStage } from './stage/readStage.js';
 export { problemSentence, problemsSentence } from './stage/problemSentence.js';
+export { cautionsOf } from './stage/cautions.js';
 export { stageJsonSchema } from './stage/jsonSchema.js';
 export { completeStage, LEG_PLACES, type CompleteStage } from './stage/completeStage.js';
 

@@ -1,6 +1,7 @@
 import { bilinear, dot, product } from '../linalg/dense.js';
 import { secondMoment, statesWithin } from '../linalg/propagator.js';
-import type { PeriodicSolution, Segment } from './periodic.js';
+import type { Segment } from './alongPeriod.js';
+import type { PeriodicSolution } from './periodic.js';
 import { LEVELS, propagatorOf } from './propagation.js';
 import type { Signal } from './signal.js';
 

@@ -1,5 +1,6 @@
 import { average } from './measures.js';
-import { solvePeriodic, type PeriodicProblem, type PeriodicResult, type PeriodicSolution } from './periodic.js';
+import { solvePeriodic, type PeriodicResult, type PeriodicSolution } from './periodic.js';
+import type { PeriodicProblem } from './periodicProblem.js';
 import { nodeVoltage } from './signal.js';
 
 /** What the duty ratio is to bring about. */

@@ -48,3 +48,6 @@ export function intervalSpan(
   const end = phase.intervals[index + 1]?.start ?? at(1);
   return { start, end, from: instantAt(start, duty), to: instantAt(end, duty) };
 }
+
+/** The part of a number after its whole one, from 0 to below 1: where an instant lies in its period. */
+export const fraction = (value: number): number => value - Math.floor(value);

@@ -1,5 +1,5 @@
 import type { Circuit } from '../circuit/elements.js';
-import type { Rotation } from '../steady/periodic.js';
+import type { Rotation } from '../steady/periodicProblem.js';
 import type { PhaseSchedule } from '../steady/schedule.js';
 
 /** The names by which the measures find their elements in a circuit. */

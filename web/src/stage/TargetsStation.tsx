@@ -1,4 +1,4 @@
-import { UNITS, type Choice } from '@yundro/core';
+import { cautionsOf, UNITS, type Choice } from '@yundro/core';
 import { useState, type ReactNode } from 'react';
 import { Button } from 'react-bootstrap';
 import { QuantityField } from '../fields/QuantityField';
@@ -54,6 +54,7 @@ function ChoiceRow({ choice }: { readonly choice: Choice }) {
 
 /** What the stage must do. */
 export function TargetsStation() {
+  const stage = useSession((session) => session.document);
   const choices = useSession((session) => session.worked?.choices);
   const pinned = useSession((session) => session.document?.pinned.length ?? 0);
   return (
@@ -80,6 +81,12 @@ export function TargetsStation() {
           <QuantityField path={['control', 'minimumOnTime']} label="Shortest on-time" />
         </Group>
       </div>
+      {stage &&
+        cautionsOf(stage).map((caution) => (
+          <p key={caution} className="caution mb-0 mt-2">
+            <strong>Caution.</strong> {caution}
+          </p>
+        ))}
       <h2 className="mt-3">Every corner</h2>
       <CornerTable />
       <h2 className="mt-3">Chosen from these targets</h2>
