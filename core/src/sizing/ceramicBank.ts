@@ -33,3 +33,14 @@ export function enlarged(bank: CapacitorBank): CapacitorBank {
     ? { ...bank, count: bank.count + 2 }
     : { ...bank, capacitance: larger, count: Math.ceil(MOST_IN_PARALLEL / 2) };
 }
+
+/** A bank with at least `factor` times the capacitance, and more than before: ripple goes about as one over it. */
+export function enlargedBy(bank: CapacitorBank, factor: number): CapacitorBank {
+  const wanted = bank.capacitance * bank.count * factor;
+  let larger = enlarged(bank);
+  while (larger.capacitance * larger.count < wanted && larger.count < MOST_EVER) larger = enlarged(larger);
+  return larger;
+}
+
+/** Where enlarging ends: a ripple that this many parts do not quiet is not one of too little capacitance. */
+const MOST_EVER = 200;

@@ -1,7 +1,7 @@
 import { evaluateStage, type EvaluatedStage } from '../corners/evaluate.js';
 import { good, type Result } from '../result.js';
 import type { Pinnable, Stage } from '../stage/schema.js';
-import { enlarged } from './ceramicBank.js';
+import { enlargedBy } from './ceramicBank.js';
 import type { Choice } from './choice.js';
 import { firstCut } from './firstCut.js';
 
@@ -10,8 +10,8 @@ export interface SizedStage extends EvaluatedStage {
   readonly choices: readonly Choice[];
 }
 
-/** Most parts added to a capacitor bank while the engine still finds too much ripple. */
-const MOST_ADDITIONS = 60;
+/** Most rounds of enlarging capacitor banks while the engine still finds too much ripple. */
+const MOST_ROUNDS = 8;
 
 /**
  * Complete a stage from its targets. What is pinned, or present when `keepPresent` is set, stays; the rest is chosen by the
@@ -29,18 +29,19 @@ export function sizeStage(
   const growing = (['outputCapacitors', 'inputCapacitors'] as const).filter((bank) =>
     choices.some(({ path }) => path.startsWith(`parts.${bank}`)),
   );
-  for (let added = 0; added < MOST_ADDITIONS && evaluated.ok; added += 1) {
+  for (let round = 0; round < MOST_ROUNDS && evaluated.ok; round += 1) {
     const { verdicts } = evaluated.value.evaluation;
-    const failing = growing.filter((bank) => {
+    const shortfalls = growing.flatMap((bank) => {
       const target = bank === 'outputCapacitors' ? 'outputRipple' : 'inputRipple';
-      return verdicts.some((verdict) => verdict.target === target && !verdict.pass);
+      const verdict = verdicts.find((one) => one.target === target && !one.pass);
+      return verdict?.worst == null ? [] : [{ bank, factor: verdict.worst / verdict.required }];
     });
-    if (failing.length === 0) break;
+    if (shortfalls.length === 0) break;
     const parts = { ...current.parts };
-    for (const bank of failing) {
+    for (const { bank, factor } of shortfalls) {
       const [chosen] = parts[bank] ?? [];
       if (!chosen) continue;
-      const larger = enlarged(chosen);
+      const larger = enlargedBy(chosen, factor);
       parts[bank] = [larger];
       const at = choices.findIndex(({ path }) => path.startsWith(`parts.${bank}`));
       const choice = choices[at];
