@@ -4,8 +4,8 @@ export default defineConfig({
   testDir: './tests',
   outputDir: '../test-results',
   workers: 1,
-  timeout: 60_000,
-  expect: { timeout: 10_000 },
+  timeout: 120_000,
+  expect: { timeout: 20_000 },
   forbidOnly: true,
   reporter: [['list'], ['json', { outputFile: '../test-results/e2e.json' }]],
   use: {
