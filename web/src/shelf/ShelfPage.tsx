@@ -45,7 +45,7 @@ export function ShelfPage() {
       title: `Name of the new stage in ${project.name}`,
       initial: '',
       use: async (name) => {
-        const made = await api.createStage(project.id, newStage(name));
+        const made = await api.createStage(project.id, await newStage(name));
         void navigate(`/stages/${made.id}/targets`);
       },
     });

@@ -1,13 +1,13 @@
 import {
   problemsSentence,
   readStage,
-  sizeStage,
   stageSchema,
   STAGE_TEXT_LIMIT,
   writeStage,
   type Result,
   type Stage,
 } from '@yundro/core';
+import { engine } from '../engine/engineClient';
 
 /** Read a file dropped or chosen as a stage, without loading a huge one into memory. */
 export async function stageFromFile(file: File): Promise<Result<Stage>> {
@@ -48,8 +48,8 @@ export function downloadStage(stage: Stage): void {
   URL.revokeObjectURL(address);
 }
 
-/** What a new stage starts from: middling targets, and everything else chosen from them. */
-export function newStage(name: string): Stage {
+/** What a new stage starts from: middling targets, and everything else chosen from them by the engine in its worker. */
+export async function newStage(name: string): Promise<Stage> {
   const bare = stageSchema.parse({
     format: 'yundro-stage',
     version: 1,
@@ -64,6 +64,5 @@ export function newStage(name: string): Stage {
       inductorRippleRatio: 0.35,
     },
   });
-  const sized = sizeStage(bare);
-  return sized.ok ? sized.value.evaluation.stage : bare;
+  return (await engine.work(bare, true)).stage;
 }

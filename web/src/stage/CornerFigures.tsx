@@ -1,5 +1,6 @@
-import { formatQuantity, type OperatingPoint, type Unit } from '@yundro/core';
+import { formatQuantity, type OperatingPoint } from '@yundro/core';
 import { Quantity } from '../shown/Quantity';
+import { SHOWN_FIGURES } from './shownFigures';
 import { useSession } from './stageSession';
 import { lookAt, openWorking } from './stageView';
 import { useCorner } from './useCorner';
@@ -59,38 +60,6 @@ export function CornerPick() {
 const regionWords = ({ region }: OperatingPoint): string =>
   region === undefined ? '' : `, ${region === 'simultaneous' ? 'both legs together' : `${region} region`}`;
 
-interface Shown {
-  readonly key: string;
-  readonly words: string;
-  readonly unit: Unit;
-  readonly value: (point: OperatingPoint) => number;
-}
-
-const SHOWN: readonly Shown[] = [
-  { key: 'duty', words: 'Duty ratio', unit: 'ratio', value: (p) => p.duty },
-  { key: 'inductorCurrent.ripple', words: 'Inductor ripple', unit: 'A', value: (p) => p.inductorCurrent.ripple },
-  { key: 'inductorCurrent.peak', words: 'Inductor peak', unit: 'A', value: (p) => p.inductorCurrent.peak },
-  { key: 'inductorCurrent.rms', words: 'Inductor RMS', unit: 'A', value: (p) => p.inductorCurrent.rms },
-  { key: 'outputRipple', words: 'Output ripple', unit: 'V', value: (p) => p.outputRipple },
-  { key: 'inputRipple', words: 'Input ripple', unit: 'V', value: (p) => p.inputRipple },
-  { key: 'inputCapacitorRms', words: 'Input cap. RMS', unit: 'A', value: (p) => p.inputCapacitorRms },
-  { key: 'outputCapacitorRms', words: 'Output cap. RMS', unit: 'A', value: (p) => p.outputCapacitorRms },
-  {
-    key: 'switchStress.highSide.rmsCurrent',
-    words: 'High-side RMS',
-    unit: 'A',
-    value: (p) => p.switchStress['highSide']?.rmsCurrent ?? 0,
-  },
-  {
-    key: 'switchStress.lowSide.rmsCurrent',
-    words: 'Low-side RMS',
-    unit: 'A',
-    value: (p) => p.switchStress['lowSide']?.rmsCurrent ?? 0,
-  },
-  { key: 'inputCurrent', words: 'Input current', unit: 'A', value: (p) => p.inputCurrent },
-  { key: 'losses.total', words: 'Conduction loss', unit: 'W', value: (p) => p.losses['total'] ?? 0 },
-];
-
 /** The figures of the corner looked at; each opens its working. */
 export function CornerFigures() {
   const corners = useSession((session) => session.worked?.corners);
@@ -99,7 +68,7 @@ export function CornerFigures() {
   if (!point || corner === undefined) return null;
   return (
     <div className="figures mt-2">
-      {SHOWN.map(({ key, words, unit, value }) => (
+      {SHOWN_FIGURES.map(({ key, words, unit, value }) => (
         <button
           type="button"
           className="figure"

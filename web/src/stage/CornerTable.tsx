@@ -1,24 +1,20 @@
-import type { OperatingPoint, Unit } from '@yundro/core';
+import type { OperatingPoint } from '@yundro/core';
 import { Button } from 'react-bootstrap';
 import { Quantity } from '../shown/Quantity';
+import { SHOWN_FIGURES } from './shownFigures';
 import { useSession } from './stageSession';
 import { openWorking } from './stageView';
 
-interface Column {
-  readonly words: string;
-  readonly figure: string;
-  readonly unit: Unit;
-  readonly value: (point: OperatingPoint) => number;
-}
-
-const COLUMNS: readonly Column[] = [
-  { words: 'Duty ratio', figure: 'duty', unit: 'ratio', value: (p) => p.duty },
-  { words: 'Inductor ripple', figure: 'inductorCurrent.ripple', unit: 'A', value: (p) => p.inductorCurrent.ripple },
-  { words: 'Inductor peak', figure: 'inductorCurrent.peak', unit: 'A', value: (p) => p.inductorCurrent.peak },
-  { words: 'Output ripple', figure: 'outputRipple', unit: 'V', value: (p) => p.outputRipple },
-  { words: 'Input cap. RMS', figure: 'inputCapacitorRms', unit: 'A', value: (p) => p.inputCapacitorRms },
-  { words: 'Conduction loss', figure: 'losses.total', unit: 'W', value: (p) => p.losses['total'] ?? 0 },
-];
+/** Which of the figures have a column. */
+const COLUMN_KEYS = new Set([
+  'duty',
+  'inductorCurrent.ripple',
+  'inductorCurrent.peak',
+  'outputRipple',
+  'inputCapacitorRms',
+  'losses.total',
+]);
+const COLUMNS = SHOWN_FIGURES.filter(({ key }) => COLUMN_KEYS.has(key));
 
 /** The operating point at every corner of input voltage and load; each number opens its working. */
 export function CornerTable() {
@@ -50,9 +46,9 @@ export function CornerTable() {
             {corner.point ? (
               <>
                 <td>{corner.point.conductionMode}</td>
-                {COLUMNS.map(({ words, figure, unit, value }) => (
+                {COLUMNS.map(({ words, key, unit, value }) => (
                   <td key={words} className="number">
-                    <Button variant="plain" onClick={() => openWorking({ corner: i, figure })}>
+                    <Button variant="plain" onClick={() => openWorking({ corner: i, figure: key })}>
                       <Quantity value={value(corner.point as OperatingPoint)} unit={unit} />
                     </Button>
                   </td>
