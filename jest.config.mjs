@@ -11,6 +11,8 @@ const shared = {
 };
 
 export default {
+  // The long tests are computation: every core of the machine takes a file.
+  maxWorkers: '100%',
   projects: ['core', 'cli', 'server', 'web', 'scripts'].map((name) => ({
     ...shared,
     displayName: name,

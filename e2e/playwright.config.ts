@@ -3,7 +3,12 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: './tests',
   outputDir: '../test-results',
-  workers: 1,
+  // Each worker has a server and a database of its own; what is timed comes after, alone.
+  workers: 2,
+  projects: [
+    { name: 'desk', testIgnore: /speed/ },
+    { name: 'speed', testMatch: /speed/, dependencies: ['desk'] },
+  ],
   timeout: 120_000,
   expect: { timeout: 20_000 },
   forbidOnly: true,

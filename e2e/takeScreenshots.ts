@@ -10,7 +10,7 @@ import { startServer } from '../scripts/lib/server.mjs';
 const root = join(import.meta.dirname, '..');
 const pictures = join(root, 'docs', 'screenshots');
 /** Time for fonts, worker and chart to settle, ms. */
-const SETTLE = 700;
+const SETTLE = 1500;
 
 const folder = mkdtempSync(join(tmpdir(), 'yundro-pictures-'));
 chmodSync(folder, 0o755);
@@ -44,10 +44,49 @@ await view('working', 'light', async (page) => {
   await page.locator('.line[data-target="outputRipple"]').click();
 });
 
+await view('schematic', 'light', async (page) => {
+  await open(page, 'Echo core', 'Stage');
+  await page.getByRole('button', { name: 'Schematic' }).click();
+  await page.getByLabel('Instant of the period').fill('130');
+});
+
 await view('boost', 'light', (page) => open(page, 'Mast radio'));
 await view('discontinuous', 'light', async (page) => {
   await open(page, 'Hydrophone bias', 'Stage');
   await page.getByLabel('Load current of the corner').selectOption({ index: 0 });
+});
+
+await view('conversion-ratio', 'light', async (page) => {
+  await open(page, 'Mast radio', 'Stage');
+  await page.getByLabel('Input voltage of the corner').selectOption({ index: 0 });
+  await page.getByRole('button', { name: 'Conversion ratio' }).click();
+});
+await view('conduction-mode', 'light', async (page) => {
+  await open(page, 'Hydrophone bias', 'Stage');
+  await page.getByRole('button', { name: 'Conduction mode' }).click();
+});
+await view('topologies', 'light', async (page) => {
+  await open(page, 'Dynamo intake');
+  await page.getByRole('table', { name: 'Topologies for these targets' }).scrollIntoViewIfNeeded();
+});
+
+await view('inductor', 'light', async (page) => {
+  await open(page, 'Hull bus', 'Inductor');
+  await page.getByRole('table', { name: 'Inductors that fit' }).waitFor();
+});
+await view('capacitors', 'light', async (page) => {
+  await open(page, 'Hull bus', 'Capacitors');
+  await page.getByRole('table', { name: 'Capacitors that fit' }).waitFor();
+});
+await view('frequency-study', 'light', async (page) => {
+  await open(page, 'Hull bus', 'Stage');
+  await page.getByRole('button', { name: 'Frequency study' }).click();
+  await page.getByRole('table', { name: 'Frequencies' }).waitFor();
+  await page.getByLabel('medium wave').check();
+});
+await view('library', 'light', async (page) => {
+  await page.goto(`${server.address}/library`);
+  await page.getByRole('button', { name: 'LX07-4u7' }).click();
 });
 
 await browser.close();

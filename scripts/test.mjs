@@ -52,8 +52,9 @@ try {
   const shown = { cwd: root, show: true };
   const npm = (...words) => run('npm', ['run', '--silent', ...words], shown);
 
-  step('type check', await npm('typecheck'));
-  step('lint', await npm('lint'));
+  const [typecheck, lint] = await Promise.all([npm('typecheck'), npm('lint')]);
+  step('type check', typecheck);
+  step('lint', lint);
   const jest = join(results, 'unit.json');
   step('unit tests', await npm('unit', '--', '--json', `--outputFile=${jest}`, '--silent'), jestCounts(jest));
   const playwright = await run('npx', ['--no-install', 'playwright', 'test', '-c', 'e2e/playwright.config.ts'], shown);

@@ -2,8 +2,11 @@ import { execFile } from 'node:child_process';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { describe, expect, test } from '@jest/globals';
+import { describe, expect, jest, test } from '@jest/globals';
 import { evaluationSchema, operatingPointSchema } from '@yundro/core';
+
+// The first call bundles the program, which takes its time on a busy machine.
+jest.setTimeout(60_000);
 
 const program = new URL('../../bin/yundro', import.meta.url).pathname;
 const folder = mkdtempSync(join(tmpdir(), 'yundro-cli-'));
@@ -87,6 +90,14 @@ describe('steady-state', () => {
     expect(heading).toBe('time,i(inductor1),v(switch node),v(output)');
     expect(rows.length).toBeGreaterThan(30);
   });
+  test('a constant-power load draws its power at the output voltage', async () => {
+    const sized = join(folder, 'sized-for-power.json');
+    await yundro(['size', stageFile, '--output', sized]);
+    const { out } = await yundro(['steady-state', sized, '--pload', '48', '--json']);
+    const point = operatingPointSchema.parse((JSON.parse(out) as { operatingPoint: unknown }).operatingPoint);
+    expect(point.outputPower).toBeCloseTo(48, 2);
+    expect(point.outputCurrent).toBeCloseTo(48 / Math.abs(point.outputVoltage), 6);
+  });
   test('a target out of reach is a reason with the highest output, not a number', async () => {
     const steep = {
       ...bare,
@@ -112,7 +123,8 @@ describe('steady-state', () => {
     [['--vin', 'ten'], /--vin: “ten” cannot be read/],
     [['--vin=-5'], /--vin is -5.V, but must be above 0/],
     [['--duty', '2'], /--duty is 2, but must be above 0 and at most 1/],
-    [['--iout', '1', '--rload', '2'], /not both/],
+    [['--iout', '1', '--rload', '2'], /not as several/],
+    [['--iout', '1', '--pload', '2'], /not as several/],
   ])('bad options %j', async (options, expected) => {
     const sized = join(folder, 'sized-for-options.json');
     await yundro(['size', stageFile, '--output', sized]);

@@ -1,11 +1,18 @@
 import { CommandError } from './commandError.js';
+import { efficiency } from './commands/efficiency.js';
 import { evaluate } from './commands/evaluate.js';
 import { netlist } from './commands/netlist.js';
 import { size } from './commands/size.js';
 import { steadyState } from './commands/steadyState.js';
 import type { Command } from './command.js';
 
-const COMMANDS: Readonly<Record<string, Command>> = { size, evaluate, 'steady-state': steadyState, netlist };
+const COMMANDS: Readonly<Record<string, Command>> = {
+  size,
+  evaluate,
+  'steady-state': steadyState,
+  efficiency,
+  netlist,
+};
 
 const usage = (): string =>
   [

@@ -1,42 +1,22 @@
-import { execFile, execFileSync } from 'node:child_process';
+import { execFileSync } from 'node:child_process';
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, jest, test } from '@jest/globals';
+import { runNetlist } from '../../core/testing/ngspice.js';
 import { completeStage, operatingPoint, sizeStage, spiceNetlist, stageFromDocument, type Stage } from '@yundro/core';
 
 jest.setTimeout(60_000);
 
 const folder = mkdtempSync(join(tmpdir(), 'yundro-netlist-'));
 
-/** Measurements of a netlist run unchanged by ngspice, the independent engine of the check. */
-function run(netlist: string): Promise<(name: string) => number> {
-  const file = join(folder, 'stage.cir');
-  writeFileSync(file, netlist);
-  return new Promise((resolve, reject) => {
-    execFile('ngspice', ['-b', file], { maxBuffer: 1e8 }, (error, out) => {
-      if (error) reject(new Error(out.slice(-500)));
-      else resolve((name) => Number(new RegExp(`${name}\\s*=\\s*(\\S+)`).exec(out)?.[1]));
-    });
-  });
-}
-
-/** A stage sized by Yundro, without the series inductance that the netlist leaves out. */
+/** A stage sized by Yundro. */
 function sized(part: object): Stage {
   const read = stageFromDocument({ format: 'yundro-stage', version: 1, switchingFrequency: 300e3, ...part });
   if (!read.ok) throw new Error('not valid');
   const result = sizeStage(read.value);
   if (!result.ok) throw new Error('not sized');
-  const { stage } = result.value.evaluation;
-  const plain = (banks: Stage['parts']['outputCapacitors']) => banks?.map((bank) => ({ ...bank, esl: 0 })) ?? [];
-  return {
-    ...stage,
-    parts: {
-      ...stage.parts,
-      outputCapacitors: plain(stage.parts.outputCapacitors),
-      inputCapacitors: plain(stage.parts.inputCapacitors),
-    },
-  };
+  return result.value.evaluation.stage;
 }
 
 const load = { min: 0.02, max: 3 };
@@ -98,7 +78,7 @@ describe('exported netlists run in ngspice unchanged and agree', () => {
     if (!complete.ok) throw new Error('not complete');
     const found = operatingPoint(complete.value, { inputVoltage, load: { kind: 'current', current } });
     if (found.kind !== 'solved') throw new Error(found.reason);
-    const measured = await run(spiceNetlist(name, found));
+    const measured = await runNetlist(spiceNetlist(name, found));
     const { point } = found;
     const apart = (key: string, expected: number): number => Math.abs(measured(key) / expected - 1);
     expect(apart('output_average', point.outputVoltage)).toBeLessThan(0.005);

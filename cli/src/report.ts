@@ -4,6 +4,7 @@ import {
   verdictWord,
   type Choice,
   type Evaluation,
+  type LedgerLine,
   type OperatingPoint,
   type Unit,
 } from '@yundro/core';
@@ -73,6 +74,20 @@ export function evaluationReport({ stage, operatingPoints, verdicts, notJudged }
     `${stage.name}\n\nOperating points\n${table([heading, ...operatingPoints.map(pointRow)])}` +
     `\nVerdicts at the worst corner\n${table([['', 'target', 'required', 'worst', 'margin', 'corner'], ...verdictRows])}${unjudged}`
   );
+}
+
+/** What drives each margin, and what would bring it to zero. */
+export function driversReport(lines: readonly LedgerLine[]): string {
+  const rows = lines.flatMap(({ quantity, drivers }) =>
+    drivers.map((driver, i) => [
+      i === 0 ? quantity : '',
+      driver.quantity,
+      shown(driver.value, driver.unit),
+      `${driver.sensitivity > 0 ? '+' : ''}${driver.sensitivity.toFixed(3)} %/%`,
+      driver.zeroAt === null ? '' : `no margin at ${shown(driver.zeroAt, driver.unit)}`,
+    ]),
+  );
+  return `\nWhat drives the margins\n${table(rows)}`;
 }
 
 /** One operating point as text. */

@@ -24,16 +24,24 @@ export {
   type StageInput,
   type Topology,
 } from './stage/schema.js';
+export { pathKey, pathText, valueAt, withValue, type StagePath } from './stage/place.js';
 export type { FieldMeta } from './stage/field.js';
 export type { CapacitorBank } from './stage/partsSchema.js';
-export { checked, pathText, readStage, STAGE_TEXT_LIMIT, stageFromDocument, writeStage } from './stage/readStage.js';
+export { checked, readStage, STAGE_TEXT_LIMIT, stageFromDocument, writeStage } from './stage/readStage.js';
 export { problemSentence, problemsSentence } from './stage/problemSentence.js';
 export { cautionsOf } from './stage/cautions.js';
 export { stageJsonSchema } from './stage/jsonSchema.js';
-export { completeStage, LEG_PLACES, type CompleteStage } from './stage/completeStage.js';
+export {
+  completeStage,
+  LEG_PLACES,
+  SWITCH_WORDS,
+  type CompleteStage,
+  type SwitchPlace,
+} from './stage/completeStage.js';
 
 // Work a stage.
 export { nominalInput } from './corners/corners.js';
+export { ROOM_TEMPERATURE } from './thermal/room.js';
 export { regionBorders } from './topology/fourSwitchBuckBoost.js';
 export type { OperatingCondition } from './topology/powerStage.js';
 export {
@@ -41,10 +49,14 @@ export {
   operatingPointSchema,
   type OperatingPoint,
   type SolvedPoint,
-  type UnsolvedPoint,
 } from './steady/operatingPoint.js';
-export { points, withoutMean, type Points } from './steady/measures.js';
-export { currentOf, nodeVoltage } from './steady/signal.js';
+export type { UnsolvedPoint } from './steady/solveCircuit.js';
+export { points, type Points } from './steady/measures.js';
+export { currentOf, nodeVoltage, voltageOf } from './steady/signal.js';
+export { stageSignals, waveformMeasures, type StageSignal, type WaveformMeasures } from './steady/stageSignals.js';
+export { schematicOf, type Carried, type PlacedElement, type Schematic } from './schematic/schematic.js';
+export type { Element } from './circuit/elements.js';
+export { elementWords, nodeWords } from './topology/elementWords.js';
 export {
   evaluateStage,
   evaluationSchema,
@@ -52,14 +64,82 @@ export {
   type EvaluatedStage,
   type Evaluation,
 } from './corners/evaluate.js';
+export { inductanceCurveOf } from './parts/inductanceCurve.js';
+export { ledgerOf, type LedgerLine } from './corners/ledger.js';
+export { conversionRatio, type ConversionRatio } from './survey/conversionRatio.js';
+export { conductionMap, type ConductionMap } from './survey/conductionMap.js';
+export { frequencyStudy, type FrequencyPoint, type FrequencyStudy } from './survey/frequencyStudy.js';
+export { efficiencyCurve, loadsOf, type EfficiencyCurve, type EfficiencyPoint } from './survey/efficiency.js';
+export { COARSE_GRID, FINE_GRID, mapRows, mapsOf, type EfficiencyMap, type MapRow } from './survey/efficiencyMap.js';
+export { operatingPointIn, type OperatingMode } from './modes/operatingMode.js';
+export { topologyAdvice, type Advice } from './advice/topologyAdvice.js';
 export { spiceNetlist } from './netlist/spiceNetlist.js';
 export { verdictSchema, verdictSummary, verdictWord, type Verdict, type VerdictWord } from './corners/verdict.js';
 export { sizeStage, type SizedStage } from './sizing/size.js';
+export { dampedInputFilter } from './sizing/inputFilter.js';
+export { dividers, type Divider } from './sizing/divider.js';
 export type { Choice } from './sizing/choice.js';
 
 // See how a number came about.
 export { figureKeys, valueOf, workingOf, type Working, type WorkingInput } from './working/working.js';
+export { boundaryWorking, peakRatioWorking } from './working/surveyWorkings.js';
+export { bootstrapCapacitance, gateResistanceForEdge } from './firstcut/gateForms.js';
+export {
+  ringingCapacitance,
+  ringingFrequency,
+  ringingInductance,
+  SNUBBER_MULTIPLE,
+  snubberLoss,
+  snubberResistance,
+} from './firstcut/snubberForms.js';
+export { mosfetOutputCharge } from './losses/outputCharge.js';
+export { paralleledMosfet } from './parts/paralleledMosfet.js';
+export { applied } from './working/closedForm.js';
+export { pulseRatio } from './firstcut/pulseRatio.js';
 export type { AppliedForm } from './working/closedForm.js';
+
+// Choose from a library of parts.
+export {
+  LIBRARY_SCHEMAS,
+  PART_KINDS,
+  partColumns,
+  type PartColumn,
+  type PartKind,
+  type PartOf,
+} from './library/libraryPart.js';
+export {
+  partCells,
+  partCellText,
+  readPartRows,
+  suggestedMapping,
+  type ColumnMapping,
+  type ReadParts,
+  type RefusedRow,
+} from './library/readPartRows.js';
+export { typicalMosfet } from './library/typicalMosfet.js';
+export { genericParts } from './library/genericParts.js';
+
+export {
+  INDUCTOR_MARGINS,
+  selectInductors,
+  type InductorCandidate,
+  type InductorMargins,
+} from './selection/inductors.js';
+export { bankOf, selectCapacitors, type CapacitorCandidate } from './selection/capacitors.js';
+export { bankStresses, type BankStress } from './selection/bankStress.js';
+export { compareRectifiers, type RectifiedStage, type RectifierComparison } from './selection/rectifiers.js';
+export { gateChecks, type GateCheck } from './selection/gateChecks.js';
+export {
+  selectSwitches,
+  SWITCH_MARGINS,
+  type ProfilePoint,
+  type SwitchCandidate,
+  type SwitchMargins,
+} from './selection/switches.js';
+export { LOSS_KINDS, lossesByKind, type LossKind } from './losses/lossKinds.js';
+export { inputCapacitorNeeds, outputCapacitorNeeds, type CapacitorNeeds } from './selection/capacitorNeeds.js';
+export { inputFilterCheck, type InputFilterCheck } from './selection/inputFilterCheck.js';
+export { inputRmsPeak } from './selection/inputRmsPeak.js';
 
 // Speak with the server.
 export * from './api/schemas.js';

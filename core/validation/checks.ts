@@ -1,7 +1,13 @@
 import type { OutsideCheck } from './outsideCheck.js';
 import { engineChecks } from './engine.js';
+import { lossChecks } from './losses.js';
 import { spiceChecks } from './spice.js';
 import { textbookChecks } from './textbook.js';
 
 /** Every check against something outside the project: the tests run them, docs/validation.md lists them. */
-export const outsideChecks: readonly OutsideCheck[] = [...textbookChecks, ...engineChecks, ...spiceChecks];
+export const outsideChecks: readonly OutsideCheck[] = [
+  ...textbookChecks,
+  ...lossChecks,
+  ...engineChecks,
+  ...spiceChecks,
+];

@@ -275,7 +275,10 @@ export const engineChecks: readonly OutsideCheck[] = [
       phases: 2,
       coupling: { kind: 'inverse', coefficient: 0.6 },
     },
-    [['phase ripple of inversely coupled phases', 'A', 10.2, (p) => p.inductorCurrent.ripple]],
+    [
+      ['phase ripple of inversely coupled phases', 'A', 10.2, (p) => p.inductorCurrent.ripple],
+      ['their summed ripple, set by the leakage alone', 'A', 14.4, (p) => p.totalInductorRipple],
+    ],
   ),
   ...(
     [

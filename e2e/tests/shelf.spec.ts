@@ -111,6 +111,23 @@ const broken: readonly [string, Buffer, RegExp][] = [
     /At the top level: the file is not readable as JSON: it ends in the middle, after 90 characters/,
   ],
 ];
+test('why a file was refused stays on the page when the shelf is read only afterwards', async ({ page }) => {
+  let read = (): void => undefined;
+  const held = new Promise<void>((resolve) => (read = resolve));
+  await page.route('**/api/projects', async (route) => {
+    await held;
+    await route.continue();
+  });
+  await page.goto('/');
+  await page
+    .getByTestId('stage-file')
+    .setInputFiles({ name: 'broken.json', mimeType: 'application/json', buffer: Buffer.from('{') });
+  await expect(page.getByRole('alert')).toContainText('broken.json was not taken');
+  read();
+  await expect(page.getByRole('region', { name: 'Skerry-9', exact: true })).toBeVisible();
+  await expect(page.getByRole('alert')).toContainText('broken.json was not taken');
+});
+
 for (const [name, buffer, sentence] of broken) {
   test(`a broken file is refused with the sentence of the command line: ${name}`, async ({ page }) => {
     await page.goto('/');

@@ -8,6 +8,8 @@ import { answer } from './answers.js';
 import { ApiError, CATALOGUE, type ProblemType } from './catalogue.js';
 import { isReachable, saysUnreachable, type Database } from './database.js';
 import { hostCheck, sameOrigin } from './guards.js';
+import { PartStore } from './partStore.js';
+import { partRoutes } from './routes/parts.js';
 import { projectRoutes } from './routes/projects.js';
 import { stageRoutes } from './routes/stages.js';
 import { StageStore } from './stageStore.js';
@@ -75,6 +77,7 @@ export function createApp({ database, logger, allowedHosts = [], webFolder }: Ap
   });
   api.use('/projects', projectRoutes(store, new StageSummaries()));
   api.use('/stages', stageRoutes(store));
+  api.use('/parts', partRoutes(new PartStore(database)));
   api.use((request) => {
     throw new ApiError('not-found', `There is nothing at ${request.method} ${request.originalUrl}.`);
   });

@@ -1,6 +1,7 @@
 import { pino } from 'pino';
 import { createApp } from './app.js';
 import { migrateDatabase, openDatabase } from './database.js';
+import { PartStore } from './partStore.js';
 import { seedDemo } from './demo/seed.js';
 import { StageStore } from './stageStore.js';
 
@@ -17,6 +18,9 @@ const logger = pino({ level: process.env['LOG_LEVEL'] ?? 'info' });
 const port = Number(process.env['PORT'] ?? '4180');
 const database = openDatabase(required('DATABASE_URL'), logger);
 await migrateDatabase(database);
+const library = new PartStore(database);
+await library.clearAbandoned();
+await library.seedGeneric();
 if (process.env['SEED_DEMO'] === '1') await seedDemo(new StageStore(database));
 
 const webFolder = process.env['WEB_FOLDER'];

@@ -1,5 +1,5 @@
 import { integer, jsonb, pgTable, text, timestamp, uuid, index } from 'drizzle-orm/pg-core';
-import type { Stage } from '@yundro/core';
+import type { LibraryPart, PartKind, Stage } from '@yundro/core';
 
 /** Deleted rows stay, marked, so that a deletion can be undone. */
 const kept = { deletedAt: timestamp('deleted_at', { withTimezone: true }) };
@@ -11,6 +11,22 @@ export const projects = pgTable('projects', {
   createdAt,
   ...kept,
 });
+
+/** The parts library. */
+export const parts = pgTable(
+  'parts',
+  {
+    id: uuid('id').primaryKey().defaultRandom(),
+    kind: text('kind').$type<PartKind>().notNull(),
+    name: text('name').notNull(),
+    /** Checked by the core's schema of its kind on the way in. */
+    document: jsonb('document').$type<LibraryPart['part']>().notNull(),
+    /** The import a row belongs to while that is not finished: seen by nobody, gone when it is given up. */
+    stagedIn: uuid('staged_in'),
+    createdAt,
+  },
+  (table) => [index('parts_by_kind').on(table.kind), index('parts_by_import').on(table.stagedIn)],
+);
 
 export const stages = pgTable(
   'stages',

@@ -6,12 +6,17 @@ import './styles/app.css';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
+import { LibraryPage } from './library/LibraryPage';
 import { ShelfPage } from './shelf/ShelfPage';
 import { LostPage } from './shown/LostPage';
 import { applyTheme } from './shown/theme';
+import { EfficiencyStation } from './efficiency/EfficiencyStation';
+import { CapacitorsStation } from './stage/CapacitorsStation';
+import { InductorStation } from './stage/InductorStation';
 import { StagePage } from './stage/StagePage';
 import { StageStation } from './stage/StageStation';
 import { TargetsStation } from './stage/TargetsStation';
+import { SwitchesStation } from './switches/SwitchesStation';
 
 applyTheme();
 
@@ -24,8 +29,13 @@ const router = createBrowserRouter([
       { index: true, element: <Navigate to="targets" replace /> },
       { path: 'targets', element: <TargetsStation /> },
       { path: 'stage', element: <StageStation /> },
+      { path: 'inductor', element: <InductorStation /> },
+      { path: 'capacitors', element: <CapacitorsStation /> },
+      { path: 'switches', element: <SwitchesStation /> },
+      { path: 'efficiency', element: <EfficiencyStation /> },
     ],
   },
+  { path: '/library', element: <LibraryPage /> },
   { path: '*', element: <LostPage /> },
 ]);
 

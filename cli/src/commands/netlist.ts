@@ -6,7 +6,7 @@ import { commandLine, stageFrom, valueOrSentence } from '../input.js';
 import { jsonText } from '../report.js';
 
 export const netlist: Command = {
-  summary: 'plain SPICE netlist of the stage at one point, open loop  (--vin V, --iout A or --rload OHM)',
+  summary: 'plain SPICE netlist of the stage at one point, open loop  (--vin V, --iout A, --rload OHM or --pload W)',
   run: async (words) => {
     const { file, values } = commandLine(words, CONDITION_OPTIONS);
     const stage = await stageFrom(file);

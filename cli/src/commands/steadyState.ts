@@ -1,4 +1,12 @@
-import { completeStage, currentOf, nodeVoltage, operatingPoint, points, type SolvedPoint } from '@yundro/core';
+import {
+  completeStage,
+  currentOf,
+  nodeVoltage,
+  operatingPoint,
+  operatingPointIn,
+  points,
+  type SolvedPoint,
+} from '@yundro/core';
 import type { Command } from '../command.js';
 import { CONDITION_OPTIONS, conditionFrom } from '../condition.js';
 import { commandLine, numberOption, stageFrom, valueOrSentence, writeTo } from '../input.js';
@@ -17,7 +25,8 @@ function traces({ solution, powerStage }: SolvedPoint): string {
 }
 
 export const steadyState: Command = {
-  summary: 'exact periodic steady state at one point  (--vin V, --iout A or --rload OHM, --duty D, --csv FILE)',
+  summary:
+    'exact periodic steady state at one point  (--vin V, --iout A, --rload OHM or --pload W, --duty D, --csv FILE)',
   run: async (words) => {
     const { file, values } = commandLine(words, {
       ...CONDITION_OPTIONS,
@@ -27,11 +36,16 @@ export const steadyState: Command = {
     const stage = await stageFrom(file);
     const complete = valueOrSentence(completeStage(stage));
     const fixedDuty = numberOption(values, 'duty', 'ratio', { above: 0, max: 1 });
-    const found = operatingPoint(complete, conditionFrom(values, stage), { fixedDuty });
+    const condition = conditionFrom(values, stage);
+    const found =
+      fixedDuty === undefined
+        ? operatingPointIn(stage.operatingMode, complete, condition)
+        : operatingPoint(complete, condition, { fixedDuty });
     if (found.kind === 'unsolved') {
       if (values['json'] === true)
         return jsonText({
           operatingPoint: null,
+          why: found.why,
           reason: found.reason,
           duty: found.duty,
           highestOutput: found.highestOutput ?? null,

@@ -56,6 +56,25 @@ export const healthSchema = z.strictObject({
   database: z.enum(['reachable', 'unreachable']),
 });
 
+const partKindSchema = z.enum(['inductor', 'capacitor', 'mosfet', 'diode', 'core']);
+/** Most parts sent at once; a larger import goes in several batches. */
+export const PART_BATCH = 1000;
+
+/** A part of the library; its fields are checked by the schema of its kind. */
+export const libraryPartSchema = z.strictObject({
+  id: idSchema,
+  kind: partKindSchema,
+  part: z.looseObject({ name: nameSchema }),
+});
+export type LibraryPart = z.infer<typeof libraryPartSchema>;
+export const libraryPartsSchema = z.strictObject({ parts: z.array(libraryPartSchema) });
+
+/** Some rows of an import: kept aside until it is finished, so that nothing is half imported. */
+export const partBatchSchema = z.strictObject({
+  kind: partKindSchema,
+  parts: z.array(z.looseObject({ name: nameSchema })).max(PART_BATCH),
+});
+
 /** RFC 9457 problem details, with the field the problem is about. */
 export const apiProblemSchema = z.looseObject({
   type: z.string(),

@@ -127,3 +127,6 @@ export const diode = (name: string, a: string, b: string, forwardVoltage: number
   forwardVoltage,
   dynamicResistance,
 });
+
+/** Whether an element drives the circuit: its value is put in after the equations are made. */
+export const isSource = (e: Element): boolean => e.kind === 'voltageSource' || e.kind === 'currentSource';

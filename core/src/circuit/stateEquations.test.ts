@@ -12,7 +12,9 @@ import {
   type Circuit,
   type Element,
 } from './elements.js';
-import { stateEquations, UnsolvableCircuitError } from './stateEquations.js';
+import type { Rows } from './rows.js';
+import { stateEquations } from './stateEquations.js';
+import { UnsolvableCircuitError } from './unsolvable.js';
 
 const circuit = (...elements: Element[]): Circuit => ({ elements, couplings: [] });
 
@@ -24,7 +26,7 @@ function after(c: Circuit, conducting: readonly string[], x0: readonly number[],
   if (equations.entry) z = product(equations.entry, z, size, size, 1);
   return { equations, z: product(propagator(equations.dynamics, size, time).phi, z, size, size, 1) };
 }
-const row = (rows: ReadonlyMap<string, Float64Array>, name: string): Float64Array => {
+const row = (rows: Rows, name: string): Float64Array => {
   const found = rows.get(name);
   if (!found) throw new Error(name);
   return found;

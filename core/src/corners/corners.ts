@@ -1,4 +1,5 @@
 import type { Stage } from '../stage/schema.js';
+import { ROOM_TEMPERATURE } from '../thermal/room.js';
 
 /** A condition at which every figure is worked. */
 export interface Corner {
@@ -10,8 +11,6 @@ export interface Corner {
 
 /** Shares of the full load at which the stage is looked at, beside its minimum load. */
 const LOAD_SHARES = [0.25, 0.5, 0.75, 1];
-/** Ambient assumed when the targets name none, °C. */
-export const ROOM_TEMPERATURE = 25;
 
 /** The input voltage taken as nominal: the one given, else the middle of the range. */
 export function nominalInput(stage: Stage): number {
@@ -27,10 +26,11 @@ export function inputCorners(stage: Stage): readonly number[] {
 
 /** The loads of the corners, ascending: the minimum, then quarters of the full load above it. */
 export function loadCorners(stage: Stage): readonly number[] {
-  const { min, max } = stage.targets.outputCurrent;
-  return [...new Set([min, ...LOAD_SHARES.map((share) => share * max).filter((load) => load >= min)])].sort(
-    (a, b) => a - b,
-  );
+  const { outputCurrent, efficiency } = stage.targets;
+  const { min, max } = outputCurrent;
+  const asked = efficiency ? [efficiency.outputCurrent] : [];
+  const shares = LOAD_SHARES.map((share) => share * max);
+  return [...new Set([min, ...[...shares, ...asked].filter((load) => load >= min)])].sort((a, b) => a - b);
 }
 
 /** Every corner of input voltage and load, at the highest ambient. */

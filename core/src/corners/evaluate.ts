@@ -2,14 +2,11 @@ import { z } from 'zod';
 import { good, type Result } from '../result.js';
 import { completeStage, type CompleteStage } from '../stage/completeStage.js';
 import { stageSchema, type Stage } from '../stage/schema.js';
-import {
-  operatingPoint,
-  operatingPointSchema,
-  type SolvedPoint,
-  type UnsolvedPoint,
-} from '../steady/operatingPoint.js';
+import { operatingPointIn } from '../modes/operatingMode.js';
+import { operatingPointSchema, type Near, type SolvedPoint } from '../steady/operatingPoint.js';
+import type { UnsolvedPoint } from '../steady/solveCircuit.js';
 import { cornersOf, type Corner } from './corners.js';
-import { targetRules, unjudgedTargets, type TargetRule } from './targetRules.js';
+import { marginOf, targetRules, unjudgedTargets, type TargetRule } from './targetRules.js';
 import { verdictSchema, type Verdict } from './verdict.js';
 
 /** What `evaluate` and `size` report. */
@@ -35,9 +32,6 @@ export interface EvaluatedStage {
   readonly corners: readonly CornerResult[];
 }
 
-const marginOf = (rule: TargetRule, actual: number): number =>
-  (rule.sense === 'at-most' ? rule.required - actual : actual - rule.required) / Math.abs(rule.required);
-
 function judged(rule: TargetRule, corners: readonly CornerResult[]): Verdict | undefined {
   const { target, quantity, unit, sense, required, figure } = rule;
   const base = { target, quantity, unit, sense, required, figure };
@@ -51,12 +45,43 @@ function judged(rule: TargetRule, corners: readonly CornerResult[]): Verdict | u
     if (result.kind !== 'solved') continue;
     const actual = rule.actual(result.point, corner);
     if (actual === undefined) continue;
+    if (typeof actual === 'object')
+      return { ...base, worst: null, margin: null, pass: false, corner, reason: actual.reason };
     const margin = marginOf(rule, actual);
     // The first of equal corners is kept, so that the worst one named does not depend on rounding.
     if (verdict?.margin !== undefined && verdict.margin !== null && margin >= verdict.margin - 1e-9) continue;
     verdict = { ...base, worst: actual, margin, pass: margin >= 0, corner };
   }
   return verdict;
+}
+
+/** Among the corners solved already, the one to start from, and the duty ratio expected from those around. */
+function neighbourOf(corner: Corner, solved: readonly CornerResult[]): Near | undefined {
+  const at = (inputVoltage: number | undefined, outputCurrent: number | undefined): SolvedPoint | undefined => {
+    const one = solved.find(
+      ({ corner: c }) => c.inputVoltage === inputVoltage && c.outputCurrent === outputCurrent,
+    )?.result;
+    return one?.kind === 'solved' ? one : undefined;
+  };
+  const { inputVoltage, outputCurrent } = corner;
+  const inputBefore = solved.findLast((one) => one.corner.inputVoltage !== inputVoltage)?.corner.inputVoltage;
+  const loadsHere = solved.filter((one) => one.corner.inputVoltage === inputVoltage);
+  const lastLoad = loadsHere.at(-1)?.corner.outputCurrent;
+  const sameLoad = at(inputBefore, outputCurrent);
+  const last = at(inputVoltage, lastLoad);
+  const lastAtInputBefore = at(inputBefore, lastLoad);
+  if (sameLoad) {
+    // As the duty ratio went from one load to the next at the input before.
+    if (!last || !lastAtInputBefore) return { point: sameLoad };
+    return { point: sameLoad, duty: (sameLoad.solution.duty * last.solution.duty) / lastAtInputBefore.solution.duty };
+  }
+  const earlierLoad = loadsHere.at(-2)?.corner.outputCurrent;
+  const earlier = at(inputVoltage, earlierLoad);
+  if (!last || lastLoad === undefined || !earlier || earlierLoad === undefined) return undefined;
+  const alike = earlier.solution.outcomes.every((outcome, i) => outcome === last.solution.outcomes[i]);
+  if (!alike) return { point: last, duty: last.solution.duty };
+  const slope = (last.solution.duty - earlier.solution.duty) / (lastLoad - earlierLoad);
+  return { point: last, duty: last.solution.duty + slope * (outputCurrent - lastLoad) };
 }
 
 /**
@@ -69,16 +94,13 @@ export function evaluateStage(stage: Stage): Result<EvaluatedStage> {
   if (!complete.ok) return complete;
   const corners: CornerResult[] = [];
   for (const corner of cornersOf(stage)) {
-    const before = corners.at(-1);
-    const near =
-      before?.result.kind === 'solved' && before.corner.inputVoltage === corner.inputVoltage
-        ? before.result.point.duty
-        : undefined;
+    const near = neighbourOf(corner, corners);
     const condition = {
       inputVoltage: corner.inputVoltage,
+      ambient: corner.temperature,
       load: { kind: 'current' as const, current: corner.outputCurrent },
     };
-    corners.push({ corner, result: operatingPoint(complete.value, condition, { near }) });
+    corners.push({ corner, result: operatingPointIn(stage.operatingMode, complete.value, condition, { near }) });
   }
   const verdicts = targetRules(complete.value).flatMap((rule) => judged(rule, corners) ?? []);
   const operatingPoints = corners.flatMap(({ result }) => (result.kind === 'solved' ? [result.point] : []));

@@ -1,6 +1,7 @@
 import type { Unit } from '../quantity/unit.js';
 import { SWITCH_WORDS, type CompleteStage, type SwitchPlace } from '../stage/completeStage.js';
 import type { OperatingPoint } from '../steady/operatingPoint.js';
+import { JUNCTION_LIMIT, ROOM_TEMPERATURE } from '../thermal/room.js';
 import type { Corner } from './corners.js';
 
 /** How one target is judged at one corner. */
@@ -10,11 +11,20 @@ export interface TargetRule {
   readonly unit: Unit;
   readonly sense: 'at-most' | 'at-least';
   readonly required: number;
+  /** What the margin is a share of, where not of the required value itself: the loss allowed, the rise allowed. */
+  readonly scale?: number;
   /** Key of the figure whose working explains the number. */
   readonly figure: string;
-  /** The number judged, or undefined at corners where the target says nothing. */
-  readonly actual: (point: OperatingPoint, corner: Corner) => number | undefined;
+  /** The number judged; or why there is none, which fails; or undefined at corners where the target says nothing. */
+  readonly actual: (point: OperatingPoint, corner: Corner) => number | { readonly reason: string } | undefined;
 }
+
+/** Share of the required value (or of the rule's scale) by which an actual one holds; negative where it fails. */
+export const marginOf = ({ sense, required, scale = Math.abs(required) }: TargetRule, actual: number): number =>
+  (sense === 'at-most' ? required - actual : actual - required) / scale;
+
+/** Loss allowed by an efficiency of one, for the margin to be a number. */
+const SMALLEST_LOSS = 1e-6;
 
 type Optional<T> = T | undefined;
 
@@ -31,8 +41,10 @@ export function targetRules(complete: CompleteStage): readonly TargetRule[] {
     required: Optional<number>,
     figure: string,
     actual: TargetRule['actual'],
+    scale?: number,
   ): void => {
-    if (required !== undefined) rules.push({ target, quantity, unit, sense, required, figure, actual });
+    if (required !== undefined)
+      rules.push({ target, quantity, unit, sense, required, figure, actual, ...(scale !== undefined && { scale }) });
   };
   rule('dutyMax', 'duty ratio', 'ratio', 'at-most', control.dutyMax, 'duty', (p) => p.duty);
   rule(
@@ -42,7 +54,7 @@ export function targetRules(complete: CompleteStage): readonly TargetRule[] {
     'at-least',
     control.minimumOnTime > 0 ? control.minimumOnTime : undefined,
     'duty',
-    (p) => p.duty / switchingFrequency,
+    (p) => p.duty / p.switchingFrequency,
   );
   rule('outputRipple', 'output ripple', 'V', 'at-most', targets.outputRipple, 'outputRipple', (p) => p.outputRipple);
   rule('inputRipple', 'input ripple', 'V', 'at-most', targets.inputRipple, 'inputRipple', (p) => p.inputRipple);
@@ -86,6 +98,25 @@ export function targetRules(complete: CompleteStage): readonly TargetRule[] {
     (p) => p.inductorCurrent.peak,
   );
   rule(
+    'currentLimit',
+    'inductor peak current below the current limit',
+    'A',
+    'at-most',
+    control.currentLimit,
+    'inductorCurrent.peak',
+    (p) => p.inductorCurrent.peak,
+  );
+  // Above the limit no current flows, in a load step or into a short circuit: the core must still hold it off there.
+  rule(
+    'saturationAtLimit',
+    'current limit below saturation',
+    'A',
+    'at-most',
+    control.currentLimit === undefined ? undefined : inductor.saturationCurrent,
+    'inductorCurrent.peak',
+    () => control.currentLimit,
+  );
+  rule(
     'inductorHeating',
     'inductor RMS current',
     'A',
@@ -94,6 +125,35 @@ export function targetRules(complete: CompleteStage): readonly TargetRule[] {
     'inductorCurrent.rms',
     (p) => p.inductorCurrent.rms,
   );
+  const asked = targets.efficiency;
+  rule(
+    'efficiency',
+    'efficiency',
+    'ratio',
+    'at-least',
+    asked?.min,
+    'efficiency',
+    (p, corner) => (corner.outputCurrent === asked?.outputCurrent ? p.efficiency : undefined),
+    asked && Math.max(1 - asked.min, SMALLEST_LOSS),
+  );
+  const junctionMax = targets.junctionTemperatureMax ?? JUNCTION_LIMIT;
+  const rise = junctionMax - (targets.ambientTemperature?.max ?? ROOM_TEMPERATURE);
+  const junction = (place: SwitchPlace, words: string): void =>
+    rule(
+      `${place}Junction`,
+      `${words} junction`,
+      'degC',
+      'at-most',
+      junctionMax,
+      `junctionTemperatures.${place}`,
+      (p) => {
+        const temperature = p.junctionTemperatures[place];
+        return temperature === null
+          ? { reason: 'thermal runaway: its loss grows faster with its temperature than the heat is carried off' }
+          : temperature;
+      },
+      rise > 0 ? rise : undefined,
+    );
   const rating = (place: SwitchPlace, required: Optional<number>, words: string): void =>
     rule(
       `${place}Voltage`,
@@ -109,6 +169,8 @@ export function targetRules(complete: CompleteStage): readonly TargetRule[] {
     if (rectifier.kind === 'switch')
       rating(rectifierPlace, rectifier.mosfet.drainSourceVoltageMax, SWITCH_WORDS[rectifierPlace]);
     else rating(rectifierPlace, rectifier.diode.reverseVoltageMax, 'rectifier diode');
+    junction(mainPlace, SWITCH_WORDS[mainPlace]);
+    junction(rectifierPlace, rectifier.kind === 'switch' ? SWITCH_WORDS[rectifierPlace] : 'rectifier diode');
   }
   const banks = (side: 'output' | 'input'): void => {
     const list = side === 'output' ? complete.outputCapacitors : complete.inputCapacitors;
@@ -146,10 +208,8 @@ export function unjudgedTargets({ stage: { targets } }: CompleteStage): readonly
   const named: readonly (readonly [string, unknown])[] = [
     ['output voltage tolerance', targets.outputVoltageTolerance],
     ['load step', targets.loadStep],
-    ['efficiency', targets.efficiency],
     ['phase margin', targets.phaseMargin],
     ['gain margin', targets.gainMargin],
-    ['junction temperature', targets.junctionTemperatureMax],
   ];
   return named.flatMap(([words, value]) => (value === undefined ? [] : [words]));
 }

@@ -6,6 +6,18 @@ export const TIGHT_MARGIN = 0.1;
 
 const cornerSchema = z.strictObject({ inputVoltage: z.number(), outputCurrent: z.number(), temperature: z.number() });
 
+/** A design value that a margin hangs on. */
+const driverSchema = z.strictObject({
+  path: z.string(),
+  quantity: z.string(),
+  unit: z.custom<Unit>((value) => typeof value === 'string'),
+  value: z.number(),
+  /** Change of the margin per relative change of the value: dm / (dv/v). */
+  sensitivity: z.number(),
+  /** The value at which the margin is zero, all else as it is; null where none is within a factor of ten. */
+  zeroAt: z.number().nullable(),
+});
+
 /** One target against its worst corner. `worst` and `margin` are null where a corner has no operating point. */
 export const verdictSchema = z.strictObject({
   target: z.string(),
@@ -23,6 +35,14 @@ export const verdictSchema = z.strictObject({
   figure: z.string(),
   /** Why it fails, where the numbers alone do not say it. */
   reason: z.string().optional(),
+  /** In the full ledger: the worst figure and margin with every part at its stated value. */
+  nominal: z.strictObject({ worst: z.number().nullable(), margin: z.number().nullable() }).optional(),
+  /** In the full ledger: the values moved to the end of their spread, and why. */
+  moved: z
+    .array(z.strictObject({ path: z.string(), quantity: z.string(), factor: z.number(), because: z.string() }))
+    .optional(),
+  /** In the full ledger: the three strongest drivers of the margin. */
+  drivers: z.array(driverSchema).optional(),
 });
 export type Verdict = z.infer<typeof verdictSchema>;
 

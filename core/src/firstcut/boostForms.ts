@@ -2,11 +2,71 @@ import type { ClosedForm, FormulaInput } from '../working/closedForm.js';
 import { SOURCES } from './sources.js';
 
 const vIn: FormulaInput = { symbol: 'V_\\mathrm{in}', name: 'input voltage', unit: 'V' };
+const vOut: FormulaInput = { symbol: 'V_\\mathrm{out}', name: 'output voltage', unit: 'V' };
 const duty: FormulaInput = { symbol: 'D', name: 'duty ratio', unit: 'ratio' };
 const fSw: FormulaInput = { symbol: 'f_\\mathrm{sw}', name: 'switching frequency', unit: 'Hz' };
 const inductance: FormulaInput = { symbol: 'L', name: 'inductance of one phase', unit: 'H' };
 const phaseCurrent: FormulaInput = { symbol: 'I_L', name: 'average inductor current of one phase', unit: 'A' };
 const loadCurrent: FormulaInput = { symbol: 'I_\\mathrm{out}', name: 'load current', unit: 'A' };
+
+/** Duty ratio of the loss-free boost. */
+export const boostIdealDuty: ClosedForm<'vIn' | 'vOut'> = {
+  name: 'Ideal duty ratio of the boost',
+  symbol: 'D_0',
+  unit: 'ratio',
+  formula: '1-\\frac{V_\\mathrm{in}}{V_\\mathrm{out}}',
+  source: SOURCES.erickson2,
+  assumption: 'No losses, continuous conduction.',
+  inputs: { vIn, vOut },
+  compute: (v) => 1 - v.vIn / v.vOut,
+};
+
+/** Duty ratio of the loss-free buck-boost. */
+export const buckBoostIdealDuty: ClosedForm<'vIn' | 'vOut'> = {
+  name: 'Ideal duty ratio of the buck-boost',
+  symbol: 'D_0',
+  unit: 'ratio',
+  formula: '\\frac{V_\\mathrm{out}}{V_\\mathrm{in}+V_\\mathrm{out}}',
+  source: SOURCES.erickson2,
+  assumption: 'No losses, continuous conduction. The output voltage as a magnitude.',
+  inputs: { vIn, vOut },
+  compute: (v) => v.vOut / (v.vIn + v.vOut),
+};
+
+/** Duty ratio of the output leg of a loss-free four-switch stage whose input leg runs at a fixed duty ratio. */
+export const transitionIdealDuty: ClosedForm<'vIn' | 'vOut' | 'inputDuty'> = {
+  name: 'Ideal duty ratio of the output leg in the transition region',
+  symbol: 'D_0',
+  unit: 'ratio',
+  formula: '1-\\frac{D_\\mathrm{in}\\,V_\\mathrm{in}}{V_\\mathrm{out}}',
+  source: `${SOURCES.erickson2}: volt-second balance of the inductor between two legs`,
+  assumption: 'No losses, continuous conduction.',
+  inputs: {
+    vIn,
+    vOut,
+    inputDuty: { symbol: 'D_\\mathrm{in}', name: 'duty ratio of the input leg', unit: 'ratio' },
+  },
+  compute: (v) => 1 - (v.inputDuty * v.vIn) / v.vOut,
+};
+
+/** Highest conversion ratio of a boost whose only loss is the resistance of its inductor. */
+export const boostPeakRatio: ClosedForm<'load' | 'resistance'> = {
+  name: 'Highest conversion ratio with inductor resistance',
+  symbol: 'M_\\mathrm{max}',
+  unit: 'ratio',
+  formula: '\\tfrac12\\sqrt{\\frac{R}{R_L}}',
+  source: `${SOURCES.erickson3}, boost with inductor copper loss: the maximum of M(D), at D = 1 − √(R_L/R)`,
+  assumption: 'The inductor resistance is the only loss; small ripple, one phase.',
+  inputs: {
+    load: { symbol: 'R', name: 'load resistance', unit: 'ohm' },
+    resistance: {
+      symbol: 'R_L',
+      name: 'resistance in series with the inductor, its own and a sense resistor',
+      unit: 'ohm',
+    },
+  },
+  compute: (v) => Math.sqrt(v.load / v.resistance) / 2,
+};
 
 /** Ripple of an inductor that stands across the input during the on-time: boost and buck-boost. */
 export const onTimeRipple: ClosedForm<'vIn' | 'duty' | 'fSw' | 'inductance'> = {

@@ -1,5 +1,5 @@
 import { bankModel } from '../parts/capacitorBank.js';
-import type { CompleteStage } from '../stage/completeStage.js';
+import { seriesResistance, type CompleteStage } from '../stage/completeStage.js';
 import type { OperatingPoint } from '../steady/operatingPoint.js';
 import { BODY_DIODE_DEFAULT } from '../topology/switchCell.js';
 import { applied, type AppliedForm } from '../working/closedForm.js';
@@ -47,7 +47,7 @@ export function buckFirstCut(complete: CompleteStage, point: OperatingPoint): Re
             phaseCurrent,
             rHigh: mainSwitch.onResistance,
             rLow: low,
-            rL: inductor.resistance,
+            rL: seriesResistance(complete),
             deadShare,
             vBody: body?.bodyDiodeVoltage ?? BODY_DIODE_DEFAULT.forwardVoltage,
             rBody: body?.bodyDiodeResistance ?? BODY_DIODE_DEFAULT.dynamicResistance,

@@ -46,7 +46,7 @@ export const buckDuty: ClosedForm<
     phaseCurrent,
     rHigh: { symbol: 'R_\\mathrm{HS}', name: 'high-side on-resistance', unit: 'ohm' },
     rLow: { symbol: 'R_\\mathrm{LS}', name: 'low-side on-resistance', unit: 'ohm' },
-    rL: { symbol: 'R_L', name: 'inductor resistance', unit: 'ohm' },
+    rL: { symbol: 'R_L', name: 'resistance in series with the inductor, its own and a sense resistor', unit: 'ohm' },
     deadShare: { symbol: '\\delta', name: 'dead time as a share of the period', unit: 'ratio' },
     vBody: { symbol: 'V_F', name: 'body diode voltage', unit: 'V' },
     rBody: { symbol: 'R_F', name: 'body diode dynamic resistance', unit: 'ohm' },

@@ -1,4 +1,5 @@
 import { identity, multiply } from './dense.js';
+import { copied, zeros } from './zeros.js';
 
 /** Largest norm of K·h at which the series below is exact to rounding: 0.7^16 / 17! is below 1e-17. */
 const SERIES_NORM = 0.7;
@@ -11,6 +12,9 @@ const SERIES = Float64Array.from({ length: 16 }, (_, k) => {
 /** Doublings beyond which a matrix is too stiff for the interval to mean anything (2^60 time constants). */
 const MAX_DOUBLINGS = 60;
 const BALANCING_PASSES = 4;
+/** Halvings of an interval already short enough for the series, and the most there are. */
+const FINEST_LEVELS = 2;
+const MOST_LEVELS = 4;
 
 /** The solution of dz/dt = K z over an interval h, and its integral. */
 export interface Propagator {
@@ -18,8 +22,10 @@ export interface Propagator {
   readonly phi: Float64Array;
   /** ∫₀ʰ e^{Ks} ds, n × n. */
   readonly gamma: Float64Array;
-  /** e^{Kh/2^j} − I at index j, down to the step of the series; only index 0 unless `levels` was asked for. */
+  /** e^{Kh/2^j} − I at index j, down to the step of the series; only index 0 unless the inside was asked for. */
   readonly excess: readonly Float64Array[];
+  /** Halvings after which a cubic between two states is a true picture of any waveform; 0 unless asked for. */
+  readonly levels: number;
 }
 
 /**
@@ -102,9 +108,9 @@ function double(a: Float64Array, f: Float64Array, scratch: Float64Array, n: numb
  * Method: C. Moler, C. Van Loan, Nineteen Dubious Ways to Compute the Exponential of a Matrix, SIAM Review 45 (2003),
  * method 3 (scaling and squaring).
  *
- * @param levels at least this many halvings are kept in `excess`, for states inside the interval.
+ * @param inside keep the halvings in `excess`, for states inside the interval.
  */
-export function propagator(k: Float64Array, n: number, h: number, levels = 0): Propagator {
+export function propagator(k: Float64Array, n: number, h: number, inside = false): Propagator {
   const size = n * n;
   const { scale, x, x2, x3, x4, scratch } = workspaceOf(n);
   balance(scale, k, n);
@@ -114,6 +120,7 @@ export function propagator(k: Float64Array, n: number, h: number, levels = 0): P
   }
   const norm = infinityNorm(x, n);
   const needed = norm > SERIES_NORM ? Math.ceil(Math.log2(norm / SERIES_NORM)) : 0;
+  const levels = inside ? Math.min(needed + FINEST_LEVELS, MOST_LEVELS) : 0;
   const doublings = Math.min(Math.max(needed, levels), MAX_DOUBLINGS);
   const shrink = 2 ** -doublings;
   for (let i = 0; i < size; i += 1) x[i] = (x[i] as number) * shrink;
@@ -122,7 +129,7 @@ export function propagator(k: Float64Array, n: number, h: number, levels = 0): P
   multiply(x2, x, x, n, n, n);
   multiply(x3, x2, x, n, n, n);
   multiply(x4, x2, x2, n, n, n);
-  const g = new Float64Array(size);
+  const g = zeros(size);
   for (let block = 3; block >= 0; block -= 1) {
     if (block < 3) {
       multiply(scratch, g, x4, n, n, n);
@@ -137,22 +144,22 @@ export function propagator(k: Float64Array, n: number, h: number, levels = 0): P
     const c0 = SERIES[4 * block] as number;
     for (let i = 0; i < n; i += 1) g[i * n + i] = (g[i * n + i] as number) + c0;
   }
-  let f: Float64Array = multiply(new Float64Array(size), x, g, n, n, n);
+  let f: Float64Array = multiply(zeros(size), x, g, n, n, n);
   const step = h * shrink;
   for (let i = 0; i < size; i += 1) g[i] = (g[i] as number) * step;
   const kept: Float64Array[] = [];
   for (let d = 0; d < doublings; d += 1) {
     double(g, f, scratch, n);
-    if (levels > 0) {
+    if (inside) {
       kept.push(f);
-      f = f.slice();
+      f = copied(f);
     }
     double(f, f, scratch, n);
   }
   const excess = [f, ...kept.reverse()].map((one) => unbalanced(one, scale, n));
-  const phi = f.slice();
+  const phi = copied(f);
   for (let i = 0; i < n; i += 1) phi[i * n + i] = (phi[i * n + i] as number) + 1;
-  return { phi, gamma: unbalanced(g, scale, n), excess };
+  return { phi, gamma: unbalanced(g, scale, n), excess, levels };
 }
 
 /** Gauss-Legendre nodes and weights on [0, 1], eight points: exact for polynomials to degree 15. */
@@ -172,7 +179,7 @@ const VECTOR_TERMS = 16;
  * On the short step of the propagator by Gauss-Legendre points of the exact solution, then W(2h) = W(h) + e^{Kh} W(h) e^{Kᵀh}
  * with the propagator's own e^{Kh/2^j} − I.
  *
- * @param excess as kept by `propagator(…, levels)` for the same K and h.
+ * @param excess as kept by `propagator(…, true)` for the same K and h.
  */
 export function secondMoment(
   k: Float64Array,
@@ -186,12 +193,12 @@ export function secondMoment(
   // Taylor vectors (K·step)^m z0 / m! of the short step.
   const terms: Float64Array[] = [z0];
   for (let m = 1; m < VECTOR_TERMS; m += 1) {
-    const next = multiply(new Float64Array(n), k, terms[m - 1] as Float64Array, n, n, 1);
+    const next = multiply(zeros(n), k, terms[m - 1] as Float64Array, n, n, 1);
     for (let i = 0; i < n; i += 1) next[i] = ((next[i] as number) * step) / m;
     terms.push(next);
   }
-  const w = new Float64Array(n * n);
-  const z = new Float64Array(n);
+  const w = zeros(n * n);
+  const z = zeros(n);
   for (const [node, weight] of GAUSS_NODES) {
     z.fill(0);
     for (let m = VECTOR_TERMS - 1; m >= 0; m -= 1) {
@@ -203,7 +210,7 @@ export function secondMoment(
       for (let j = 0; j < n; j += 1) w[i * n + j] = (w[i * n + j] as number) + left * (z[j] as number);
     }
   }
-  const fw = new Float64Array(n * n);
+  const fw = zeros(n * n);
   for (let d = doublings; d > 0; d -= 1) {
     const f = excess[d] as Float64Array;
     // e^{Kh} W e^{Kᵀh} = W + F W + (F W)ᵀ + F W Fᵀ.
@@ -221,6 +228,13 @@ export function secondMoment(
   return w;
 }
 
+/** The state z0 + F z0 after the interval whose F = e^{Kh} − I is given. */
+export function stateAfter(z0: Float64Array, n: number, f: Float64Array): Float64Array {
+  const next = multiply(zeros(n), f, z0, n, n, 1);
+  for (let i = 0; i < n; i += 1) next[i] = (next[i] as number) + (z0[i] as number);
+  return next;
+}
+
 /** Exact states at 2^levels + 1 equally spaced instants of the interval, from the propagator's kept halvings. */
 export function statesWithin(
   z0: Float64Array,
@@ -231,10 +245,7 @@ export function statesWithin(
   const f = excess[levels] ?? identity(n);
   const states: Float64Array[] = [z0];
   for (let k = 1; k <= 2 ** levels; k += 1) {
-    const before = states[k - 1] as Float64Array;
-    const next = multiply(new Float64Array(n), f, before, n, n, 1);
-    for (let i = 0; i < n; i += 1) next[i] = (next[i] as number) + (before[i] as number);
-    states.push(next);
+    states.push(stateAfter(states[k - 1] as Float64Array, n, f));
   }
   return states;
 }

@@ -1,6 +1,9 @@
 import type { Element } from '../circuit/elements.js';
+import { stateLayout } from '../circuit/stateLayout.js';
+import type { PowerStage } from '../topology/powerStage.js';
 import { dot } from '../linalg/dense.js';
 import type { SolvedPoint } from '../steady/operatingPoint.js';
+import type { PeriodicSolution } from '../steady/periodic.js';
 import { intervalSpan } from '../steady/schedule.js';
 
 /** Periods the netlist runs from the steady state it starts in, and those of them its measurements look at. */
@@ -23,9 +26,21 @@ interface Gate {
   readonly to: number;
 }
 
+/** An instant so near a clock that its edge would straddle it lies on the clock: a pulse cannot begin before the run. */
+const onClock = (instant: number): number =>
+  Math.abs(instant - Math.round(instant)) < EDGE ? Math.round(instant) : instant;
+
 /** When each switch is closed, neighbouring intervals joined. */
 function gatesOf({ powerStage, solution }: SolvedPoint): readonly Gate[] {
-  return powerStage.phases.flatMap((phase) => {
+  return closedSpans(powerStage, solution).map(({ device, from, to }) => ({
+    device,
+    from: onClock(from),
+    to: onClock(to),
+  }));
+}
+
+function closedSpans({ phases }: PowerStage, solution: PeriodicSolution): readonly Gate[] {
+  return phases.flatMap((phase) => {
     const devices = new Set(phase.intervals.flatMap(({ closed }) => closed));
     return [...devices].map((device): Gate => {
       const spans = phase.intervals.flatMap(({ closed }, i) =>
@@ -69,6 +84,30 @@ function gateLine({ device, from, to }: Gate, period: number): string {
   return `${name} PULSE(0 1 ${number(delay * period - edge / 2)} ${number(edge)} ${number(edge)} ${number(width)} ${number(period)})`;
 }
 
+/**
+ * Share of the largest inductor current from which a series inductance counts as stepped: it takes over a whole current. Less
+ * comes about as the flux of a stepped one is shared out to the other inductances, of which it is a small part.
+ */
+const STEPPED = 0.01;
+
+/** Capacitors whose current a switch steps in no time, which their series inductance would answer with a voltage without bound. */
+function steppedCapacitors({ powerStage, solution, point }: SolvedPoint): ReadonlySet<string> {
+  const { indexOfInductor } = stateLayout(powerStage.circuit);
+  const limit = STEPPED * Math.max(point.inductorCurrent.peak, -point.inductorCurrent.valley);
+  const segments = solution.segments.filter(({ duration }) => duration > 0);
+  const steps = (name: string): boolean => {
+    const at = indexOfInductor.get(name);
+    return (
+      at !== undefined &&
+      segments.some((segment, k) => {
+        const before = segments.at(k - 1)?.final[at] ?? 0;
+        return Math.abs((segment.initial[at] ?? 0) - before) > limit;
+      })
+    );
+  };
+  return new Set(powerStage.circuit.elements.flatMap((e) => (e.kind === 'capacitor' && steps(e.name) ? [e.name] : [])));
+}
+
 function elementLines(
   e: Element,
   capacitorVoltage: (name: string) => number,
@@ -90,7 +129,8 @@ function elementLines(
     case 'capacitor':
       return [
         `r_${name} ${a} ${name}_r ${number(Math.max(e.esr, LEAST))}`,
-        `c_${name} ${name}_r ${b} ${number(e.capacitance)} IC=${number(capacitorVoltage(name))}`,
+        ...(e.esl > 0 ? [`l_${name} ${name}_r ${name}_l ${number(e.esl)} IC=${number(inductorCurrent(name))}`] : []),
+        `c_${name} ${name}_${e.esl > 0 ? 'l' : 'r'} ${b} ${number(e.capacitance)} IC=${number(capacitorVoltage(name))}`,
       ];
     case 'switch':
       return [
@@ -112,8 +152,8 @@ function elementLines(
  * The stage at an operating point as a plain SPICE3 netlist, open loop: switches driven by pulses at the solved duty ratio,
  * started in the periodic steady state, with measurements of what the operating point reports. Units SI.
  *
- * The series inductance of capacitors is left out and the netlist says so: switches that open in no time would make
- * voltages without bound of it, which only parasitics the stage file does not describe would hold back.
+ * The series inductance of a capacitor is left out where a switch steps its current, and the netlist says so: a step in no
+ * time would make a voltage without bound of it, which only parasitics the stage file does not describe would hold back.
  */
 export function spiceNetlist(title: string, solved: SolvedPoint): string {
   const { powerStage, solution, point } = solved;
@@ -128,17 +168,27 @@ export function spiceNetlist(title: string, solved: SolvedPoint): string {
   // Capacitor voltages are the first states, in the order of the circuit.
   const capacitors = circuit.elements.filter((e) => e.kind === 'capacitor').map((e) => e.name);
   const capacitorVoltage = (name: string): number => start.initial[capacitors.indexOf(name)] ?? 0;
+  const stepped = steppedCapacitors(solved);
+  const leftOut = circuit.elements.flatMap((e) => (e.kind === 'capacitor' && stepped.has(e.name) ? [e.name] : []));
+  const drawn = circuit.elements.map((e) => (e.kind === 'capacitor' && stepped.has(e.name) ? { ...e, esl: 0 } : e));
+  const smooth = point.conductionMode === 'DCM' || drawn.some((e) => e.kind === 'capacitor' && e.esl > 0);
   const idle = circuit.elements
     .filter((e) => e.kind === 'switch')
     .filter((e) => !powerStage.phases.some((phase) => phase.intervals.some(({ closed }) => closed.includes(e.name))));
   const from = number((PERIODS - MEASURED) * period);
   const to = number(PERIODS * period);
   const window = `FROM=${from} TO=${to}`;
+  // A ripple is read over one period: whatever is left of slow settling must not count.
+  const last = `FROM=${number((PERIODS - 1) * period)} TO=${to}`;
   const inductor = elements.inductors[0] ?? '';
   return [
     `* ${title.replace(/[\r\n]+/g, ' ')}: ${point.inputVoltage.toPrecision(6)} V in, ${point.outputVoltage.toPrecision(6)} V out, ${point.outputCurrent.toPrecision(6)} A, duty ratio ${point.duty.toPrecision(6)}`,
-    '* Steady state, open loop. Switches open in no time, so the series inductance of capacitors is left out. Circuit:',
-    ...circuit.elements.flatMap((e) => elementLines(e, capacitorVoltage, current)),
+    '* Steady state, open loop. Units SI. Circuit:',
+    ...leftOut.map((name) => `* The series inductance of ${name} is left out: a switch steps its current in no time.`),
+    ...(solved.saturation
+      ? ['* The inductor saturates: drawn is the constant inductance with the same ripple current.']
+      : []),
+    ...drawn.flatMap((e) => elementLines(e, capacitorVoltage, current)),
     ...circuit.couplings.map(
       ({ first, second, coefficient }, i) => `k_${String(i + 1)} l_${first} l_${second} ${number(coefficient)}`,
     ),
@@ -146,14 +196,14 @@ export function spiceNetlist(title: string, solved: SolvedPoint): string {
     ...gatesOf(solved).map((gate) => gateLine(gate, period)),
     ...idle.map((e) => `vg_${e.name} g_${e.name} 0 DC 0`),
     '* Run and measure:',
-    // Trapezoidal integration rings on a node that nothing holds while the diodes idle.
-    ...(point.conductionMode === 'DCM' ? ['.options method=gear'] : []),
+    // Trapezoidal integration rings on a node that nothing holds, or that only inductances do.
+    ...(smooth ? ['.options method=gear'] : []),
     `.tran ${number(STEP * period)} ${to} 0 ${number(STEP * period)} uic`,
     `.meas tran output_average AVG v(${outputNode}) ${window}`,
-    `.meas tran output_ripple PP v(${outputNode}) ${window}`,
+    `.meas tran output_ripple PP v(${outputNode}) ${last}`,
     `.meas tran inductor_average AVG i(l_${inductor}) ${window}`,
     `.meas tran inductor_peak MAX i(l_${inductor}) ${window}`,
-    `.meas tran inductor_ripple PP i(l_${inductor}) ${window}`,
+    `.meas tran inductor_ripple PP i(l_${inductor}) ${last}`,
     `.meas tran inductor_rms RMS i(l_${inductor}) ${window}`,
     `.meas tran input_average AVG i(v_${elements.source}) ${window}`,
     '.end',

@@ -22,10 +22,32 @@ export function onCurve(points: readonly (readonly [number, number])[], x: numbe
   return last[1];
 }
 
+/** Average of a curve from 0 to x: the charge average, which counts for energy and hold-up. Straight lines between points. */
+export function chargeAverageAtBias(points: readonly (readonly [number, number])[], x: number): number {
+  const inside = [0, ...points.map(([at]) => at).filter((at) => at > 0 && at < x), x];
+  const area = inside.reduce((sum, at, i) => {
+    const before = inside[i - 1];
+    return before === undefined ? sum : sum + ((at - before) * (onCurve(points, at) + onCurve(points, before))) / 2;
+  }, 0);
+  return x === 0 ? onCurve(points, 0) : area / x;
+}
+
 /** Share of its capacitance that a part keeps at a DC bias, V. One where no curve is given. */
 export function remainingAtBias(bank: CapacitorBank, bias: number): number {
   return bank.biasCurve ? onCurve(bank.biasCurve, Math.abs(bias)) : 1;
 }
+
+/** Share of its stated capacitance that a part may be down to: tolerance, temperature and aging together. */
+export function leastShare({
+  tolerance = 0,
+  temperatureDrop = 0,
+  agingDrop = 0,
+}: Pick<CapacitorBank, 'tolerance' | 'temperatureDrop' | 'agingDrop'>): number {
+  return (1 - Math.min(tolerance, LARGEST_LOSS)) * (1 - temperatureDrop) * (1 - agingDrop);
+}
+
+/** A tolerance may take a value down, never to nothing. */
+const LARGEST_LOSS = 0.99;
 
 /**
  * The bank at a DC bias: small-signal capacitance (what counts for ripple and loop), ESR and ESL of `count` equal parts in

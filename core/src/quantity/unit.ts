@@ -9,6 +9,7 @@ export const UNITS = {
   s: { symbol: 's', spellings: ['s', 'sec'] },
   W: { symbol: 'W', spellings: ['W', 'watt', 'watts'] },
   J: { symbol: 'J', spellings: ['J', 'joule'] },
+  Wb: { symbol: 'Wb', spellings: ['Wb', 'Vs', 'weber'] },
   C: { symbol: 'C', spellings: ['C', 'coulomb'] },
   S: { symbol: 'S', spellings: ['S', 'siemens'] },
   degC: { symbol: '°C', spellings: ['°C', 'degC', 'C', '℃'] },
@@ -18,7 +19,10 @@ export const UNITS = {
   'V/A': { symbol: 'V/A', spellings: ['V/A', 'Ω', 'Ω', 'ohm', 'R'] },
   deg: { symbol: '°', spellings: ['°', 'deg', 'degrees'] },
   dB: { symbol: 'dB', spellings: ['dB'] },
+  K: { symbol: 'K', spellings: ['K', 'kelvin'] },
   m: { symbol: 'm', spellings: ['m'] },
+  'm²': { symbol: 'm²', spellings: ['m²', 'm2'] },
+  h: { symbol: 'h', spellings: ['h', 'hours'] },
   ratio: { symbol: '', spellings: [] },
   count: { symbol: '', spellings: [] },
 } as const satisfies Record<string, { symbol: string; spellings: readonly string[] }>;
@@ -26,7 +30,7 @@ export const UNITS = {
 export type Unit = keyof typeof UNITS;
 
 /** Units whose numbers are printed as they are: no engineering prefix ("45 °C", "50 °", "0.35"). */
-const PLAIN: ReadonlySet<Unit> = new Set(['degC', 'deg', 'dB', 'ratio', 'count', 'K/W', 'V/A']);
+const PLAIN: ReadonlySet<Unit> = new Set(['degC', 'K', 'm²', 'h', 'deg', 'dB', 'ratio', 'count', 'K/W', 'V/A']);
 
 /** Whether values of this unit take engineering prefixes. */
 export function takesPrefix(unit: Unit): boolean {

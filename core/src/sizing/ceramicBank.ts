@@ -6,6 +6,7 @@ import {
   CERAMIC_ESL,
   CERAMIC_ESR,
   CERAMIC_VOLTAGE_CLASSES,
+  MOST_EVER,
   MOST_IN_PARALLEL,
   VOLTAGE_MARGIN,
   voltageClass,
@@ -21,7 +22,7 @@ export function ceramicBank(wanted: number, bias: number, maxVoltage: number): C
   const biasCurve = CERAMIC_BIAS.map(([share, remaining]): [number, number] => [share * ratedVoltage, remaining]);
   const keep = onCurve(biasCurve, Math.abs(bias));
   const each = Math.min(LARGEST, Math.max(SMALLEST, preferredAtLeast(wanted / keep / 4, 'E6')));
-  const count = Math.max(1, Math.ceil(wanted / keep / each - 1e-9));
+  const count = Math.min(MOST_EVER, Math.max(1, Math.ceil(wanted / keep / each - 1e-9)));
   return { kind: 'ceramic', capacitance: each, esr: CERAMIC_ESR, esl: CERAMIC_ESL, count, ratedVoltage, biasCurve };
 }
 
@@ -41,6 +42,3 @@ export function enlargedBy(bank: CapacitorBank, factor: number): CapacitorBank {
   while (larger.capacitance * larger.count < wanted && larger.count < MOST_EVER) larger = enlarged(larger);
   return larger;
 }
-
-/** Where enlarging ends: a ripple that this many parts do not quiet is not one of too little capacitance. */
-const MOST_EVER = 200;

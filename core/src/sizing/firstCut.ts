@@ -1,22 +1,21 @@
-import { buckInductance, outputRipple, summedRipple } from '../firstcut/buckForms.js';
-import {
-  onTimeInductance,
-  onTimeRipple,
-  pulsedCapacitance,
-  pulsedOutputCapacitance,
-  triangleCapacitance,
-} from '../firstcut/boostForms.js';
+import { buckInductance } from '../firstcut/buckForms.js';
+import { onTimeInductance } from '../firstcut/boostForms.js';
 import { SOURCES } from '../firstcut/sources.js';
-import { bankModel } from '../parts/capacitorBank.js';
+import { lowestMade, typicalMosfet } from '../library/typicalMosfet.js';
+import { switchTerms, watts } from '../losses/switchTerms.js';
+import { paralleledMosfet } from '../parts/paralleledMosfet.js';
 import { formatQuantity } from '../quantity/engineering.js';
-import { nearestPreferred, preferredAtLeast, preferredAtMost } from '../quantity/preferredValues.js';
+import { nearestPreferred, nextPreferredUp, preferredAtLeast, preferredAtMost } from '../quantity/preferredValues.js';
 import { LEG_PLACES, SWITCH_WORDS, type SwitchPlace } from '../stage/completeStage.js';
-import type { CapacitorBank } from '../stage/partsSchema.js';
+import type { Mosfet } from '../stage/partsSchema.js';
 import type { Pinnable, Stage } from '../stage/schema.js';
-import { applied, type AppliedForm } from '../working/closedForm.js';
-import { ceramicBank, enlarged } from './ceramicBank.js';
+import { JUNCTION_LIMIT, ROOM_TEMPERATURE } from '../thermal/room.js';
+import { junctionToAmbient } from '../thermal/thermalPath.js';
+import { MOST_PARALLEL } from '../selection/switches.js';
+import { applied } from '../working/closedForm.js';
 import type { Choice } from './choice.js';
-import { idealRange, worstOf, type IdealPoint } from './idealPoint.js';
+import { inputBankOf, outputBankOf } from './firstCutCapacitors.js';
+import { idealRange, worstOf, type IdealPoint } from '../topology/idealPoint.js';
 import * as rules from './rules.js';
 
 /** A stage with its first-cut values filled in, and why each was chosen. */
@@ -73,7 +72,7 @@ function inductorOf(
   fSw: number,
 ): Chosen<NonNullable<Stage['parts']['inductor']>> {
   const { targets } = stage;
-  const ratio = targets.inductorRippleRatio ?? rules.RIPPLE_RATIO;
+  const ratio = targets.inductorRippleRatio ?? rules.rippleRatioFor(stage.control.scheme);
   const worst = worstOf(range, ratioPerInductance);
   const { duty, phaseCurrent, onVoltage } = worst;
   const form =
@@ -141,32 +140,98 @@ function ratingOf(
   };
 }
 
+/** Highest on-resistance considered, ohm, and how much warmer silicon in work has more of it. */
+const HIGHEST_RESISTANCE = 1;
+const WARM = 1.3;
+
+/** Share of the rise the junction may take that a first cut fills: its losses are estimates. */
+const RISE_SHARE = 0.8;
+
+/** Loss of a device at a place of the loss-free stage, one phase at full load, W: conduction and edges. */
+function switchLoss(
+  stage: Stage,
+  place: SwitchPlace,
+  device: Mosfet,
+  fSw: number,
+  { phaseCurrent, conducting }: IdealPoint,
+): number {
+  const share = conducting[place] ?? 0;
+  const conduction = WARM * device.onResistance * phaseCurrent ** 2 * Math.max(share, rules.LEAST_CONDUCTING);
+  // A leg that rests at this input has no edges.
+  if (share <= 0 || share >= 1) return conduction;
+  const voltage = blocked(stage, place);
+  const isMain = LEG_PLACES[stage.topology].some(({ main }) => main === place);
+  const hard = { voltage, current: phaseCurrent, other: 'diode' as const };
+  const edges = [
+    { kind: 'on' as const, ...hard },
+    { kind: 'off' as const, ...hard },
+  ];
+  const bearing = { place, otherPlace: place, edges, frequency: fSw, phases: 1 };
+  const { terms } = switchTerms(device, { kind: 'switch', mosfet: device }, bearing, stage.control.gateDriver);
+  // A rectifier turns on and off without voltage across it; its charges are lost in the main switch all the same.
+  const counted = terms.filter(({ kind }) => isMain || (kind !== 'TurnOn' && kind !== 'TurnOff'));
+  return conduction + counted.reduce((sum, term) => sum + watts(term), 0);
+}
+
 function mosfetOf(
   stage: Stage,
   range: readonly IdealPoint[],
   place: SwitchPlace,
+  fSw: number,
 ): Chosen<NonNullable<Stage['parts']['highSide']>> {
-  const power = (Math.abs(stage.targets.outputVoltage) * stage.targets.outputCurrent.max) / stage.phases;
-  const heating = (p: IdealPoint): number => p.phaseCurrent ** 2 * (p.conducting[place] ?? 0);
-  const worst = worstOf(range, heating);
-  const onResistance = preferredAtMost(
-    (rules.CONDUCTION_SHARE * power) / Math.max(heating(worst), Number.MIN_VALUE),
-    'E24',
-  );
   const words = SWITCH_WORDS[place].replace(' switch', '');
   const rating = ratingOf(stage, place, words, `parts.${place}.drainSourceVoltageMax`, rules.DRAIN_VOLTAGE_CLASSES);
-  const rule = `What turns ${PERCENT} of the output power into conduction heat at full load and ${formatQuantity(worst.inputVoltage, 'V', 3)} input, where it conducts most, rounded down to E24.`;
+  const ends = [range[0], range[Math.floor(range.length / 2)], range.at(-1)].filter((p) => p !== undefined);
+  const leastLossOf = (count: number): { readonly device: Mosfet; readonly watts: number } => {
+    let best: { device: Mosfet; watts: number } | undefined;
+    for (
+      let ohms = preferredAtLeast(lowestMade(rating.value), 'E24');
+      ohms <= HIGHEST_RESISTANCE || !best;
+      ohms = nextPreferredUp(ohms, 'E24')
+    ) {
+      const device: Mosfet = { ...typicalMosfet(rating.value, ohms), ...(count > 1 && { count }) };
+      const together = paralleledMosfet(device);
+      const watts = Math.max(...ends.map((p) => switchLoss(stage, place, together, fSw, p)));
+      if (!best || watts < best.watts) best = { device, watts };
+    }
+    return best;
+  };
+  const ambient = stage.targets.ambientTemperature?.max ?? ROOM_TEMPERATURE;
+  const allowed = RISE_SHARE * ((stage.targets.junctionTemperatureMax ?? JUNCTION_LIMIT) - ambient);
+  const rise = ({ device, watts }: ReturnType<typeof leastLossOf>): number =>
+    watts * (junctionToAmbient(paralleledMosfet(device), stage.parts.cooling) ?? 0);
+  let count = 1;
+  let best = leastLossOf(count);
+  // More devices share the heat; they are taken when one alone would grow too hot.
+  while (rise(best) > allowed && count < MOST_PARALLEL) {
+    count += 1;
+    const next = leastLossOf(count);
+    if (rise(next) < rise(best)) best = next;
+  }
+  const parallel = best.device.count ?? 1;
   return {
-    value: { onResistance, drainSourceVoltageMax: rating.value },
+    value: best.device,
     choices: [
       {
         path: `parts.${place}.onResistance`,
         quantity: `${words} on-resistance`,
         unit: 'ohm',
-        value: onResistance,
-        rule,
+        value: best.device.onResistance,
+        rule: `Where a typical ${formatQuantity(rating.value, 'V')} device loses least at full load, conduction and edges together: ${formatQuantity(best.watts, 'W', 3)} at the input where that is most. A larger die conducts better and switches more charge. A start, until a part is chosen.`,
         source: SOURCES.practice,
       },
+      ...(parallel > 1
+        ? [
+            {
+              path: `parts.${place}.count`,
+              quantity: `${words} devices in parallel`,
+              unit: 'count' as const,
+              value: parallel,
+              rule: `As many as keep the junction within ${formatQuantity(100 * RISE_SHARE, 'count')} % of the rise it may take.`,
+              source: SOURCES.practice,
+            },
+          ]
+        : []),
       ...rating.choices,
     ],
   };
@@ -204,94 +269,6 @@ function diodeOf(
   };
 }
 
-function bankChoice(side: 'output' | 'input', bank: CapacitorBank, form: AppliedForm, limit: number): Choice {
-  const rule = `Ceramics of ${formatQuantity(bank.capacitance, 'F')} with ${formatQuantity(rules.CERAMIC_ESR, 'ohm')} each, as many as the closed form asks for a ripple of ${formatQuantity(limit, 'V')}, bias counted; at most ${String(rules.MOST_IN_PARALLEL)} before a larger value is taken.`;
-  return {
-    path: `parts.${side}Capacitors[0].count`,
-    quantity: `${side} capacitors in parallel`,
-    unit: 'count',
-    value: bank.count,
-    rule,
-    source: form.source,
-    form,
-  };
-}
-
-function outputBankOf(
-  stage: Stage,
-  range: readonly IdealPoint[],
-  fSw: number,
-  inductance: number,
-): Chosen<readonly CapacitorBank[]> {
-  const { targets, phases } = stage;
-  const vOut = Math.abs(targets.outputVoltage);
-  const limit = targets.outputRipple ?? rules.OUTPUT_RIPPLE_SHARE * vOut;
-  const pulsed = range.filter((p) => p.pulsedOutput);
-  if (pulsed.length > 0) {
-    const { duty } = worstOf(pulsed, (p) => p.duty);
-    const form = applied(pulsedOutputCapacitance, {
-      loadCurrent: targets.outputCurrent.max,
-      duty,
-      fSw,
-      outputRipple: limit,
-    });
-    const bank = ceramicBank(form.value, vOut, vOut);
-    return { value: [bank], choices: [bankChoice('output', bank, form, limit)] };
-  }
-  const worst = worstOf(range, (p) => p.onVoltage * p.duty);
-  const ripple = (worst.onVoltage * worst.duty) / (fSw * inductance);
-  // At a duty where interleaving cancels the whole ripple the phase ripple is still there when the input moves.
-  const summed = Math.max(applied(summedRipple, { ripple, duty: worst.duty, phases }).value, ripple / (10 * phases));
-  let bank = ceramicBank(summed / (8 * phases * fSw * limit), vOut, vOut);
-  const predicted = () =>
-    applied(outputRipple, { ripple: summed, duty: worst.duty, phases, fSw, ...bankModel(bank, vOut) });
-  let form = predicted();
-  for (let step = 0; step < 200 && form.value > limit; step += 1) {
-    bank = enlarged(bank);
-    form = predicted();
-  }
-  return { value: [bank], choices: [bankChoice('output', bank, form, limit)] };
-}
-
-function inputBankOf(
-  stage: Stage,
-  range: readonly IdealPoint[],
-  fSw: number,
-  inductance: number,
-): Chosen<readonly CapacitorBank[]> {
-  const { targets, phases } = stage;
-  const limit = targets.inputRipple ?? rules.INPUT_RIPPLE_SHARE * targets.inputVoltage.min;
-  const { max } = targets.inputVoltage;
-  const pulsed = range.filter((p) => p.pulsedInput);
-  let form: AppliedForm;
-  if (pulsed.length > 0) {
-    const worst = worstOf(pulsed, (p) => p.phaseCurrent * interleavedWeight(p.duty, phases));
-    // The weight of N phases stands in for D(1−D) of one: solved back for the duty of a single phase with that weight.
-    const weight = interleavedWeight(worst.duty, phases);
-    form = applied(pulsedCapacitance, {
-      pulse: worst.phaseCurrent * phases,
-      duty: (1 - Math.sqrt(1 - 4 * weight)) / 2,
-      fSw,
-      limit,
-    });
-  } else {
-    const worst = worstOf(range, (p) => p.onVoltage * p.duty);
-    form = applied(triangleCapacitance, {
-      ripple: applied(onTimeRipple, { vIn: worst.inputVoltage, duty: worst.duty, fSw, inductance }).value,
-      fSw,
-      limit,
-    });
-  }
-  const bank = ceramicBank(form.value, max, max);
-  return { value: [bank], choices: [bankChoice('input', bank, form, limit)] };
-}
-
-/** (D − m/N)((m+1)/N − D): what D(1−D) of one phase becomes for N interleaved ones. */
-function interleavedWeight(duty: number, phases: number): number {
-  const m = Math.floor(phases * duty + 1e-12);
-  return (duty - m / phases) * ((m + 1) / phases - duty);
-}
-
 /**
  * Fill in what a stage lacks, by closed forms and rules of thumb: a first cut, which `size` then checks with the engine.
  *
@@ -310,9 +287,10 @@ export function firstCut(stage: Stage, keep: Keep): FirstCut {
   if (!parts.inductor || !keep('parts.inductor')) parts.inductor = taken(inductorOf(stage, range, fSw));
   const { inductance } = parts.inductor;
   for (const { main, rectifier } of LEG_PLACES[stage.topology]) {
-    if (!parts[main] || !keep(`parts.${main}`)) parts[main] = taken(mosfetOf(stage, range, main));
+    if (!parts[main] || !keep(`parts.${main}`)) parts[main] = taken(mosfetOf(stage, range, main, fSw));
     if (stage.rectifier === 'synchronous') {
-      if (!parts[rectifier] || !keep(`parts.${rectifier}`)) parts[rectifier] = taken(mosfetOf(stage, range, rectifier));
+      if (!parts[rectifier] || !keep(`parts.${rectifier}`))
+        parts[rectifier] = taken(mosfetOf(stage, range, rectifier, fSw));
     }
   }
   if (stage.rectifier === 'diode' && (!parts.diode || !keep('parts.diode'))) {

@@ -1,7 +1,13 @@
 /** Rules of thumb by which `size` fills what is not given. Each is common practice; the effect of changing it is named. */
 
-/** Ripple ratio taken where the targets name none: 30 to 40 % of full load is the habit with peak current mode. */
-export const RIPPLE_RATIO = 0.35;
+/**
+ * Ripple ratio taken where the targets name none: 30 to 40 % of full load is the habit with peak current mode and voltage
+ * mode, 30 to 50 % with constant on-time, whose comparator lives on the ripple. More: a smaller inductor, more peak and RMS.
+ */
+const RIPPLE_RATIO = 0.35;
+const RIPPLE_RATIO_CONSTANT_ON_TIME = 0.4;
+export const rippleRatioFor = (scheme: string): number =>
+  scheme === 'constant-on-time' ? RIPPLE_RATIO_CONSTANT_ON_TIME : RIPPLE_RATIO;
 /** Switching frequency taken where neither it nor a range is given, Hz. Higher: smaller inductor, more switching loss. */
 export const SWITCHING_FREQUENCY = 400e3;
 /** Output ripple taken where the targets name none, as a share of the output voltage. */
@@ -36,10 +42,30 @@ export const CERAMIC_BIAS = [
   [0.5, 0.6],
   [1, 0.25],
 ] as const;
+/** The corner of an input filter lies this far below the switching frequency. Farther: more attenuation, a larger choke. */
+export const FILTER_CORNER_BELOW = 10;
+/** Peak output impedance of the filter over the incremental input resistance of the stage, well below one for stability. */
+export const FILTER_IMPEDANCE_SHARE = 0.3;
+/** Saturation current of a chosen inductor over the highest peak: room for the current limit and for load steps. */
+export const SATURATION_MARGIN = 1.2;
+/** Rated over applied voltage, by kind. Tantalum may burn at a surge: twice is the usual caution. */
+export const CAPACITOR_DERATING = { ceramic: 1.25, polymer: 1.1, electrolytic: 1.2, film: 1.1, tantalum: 2 } as const;
+/** Most parts in parallel that a selection offers. */
+export const MOST_OFFERED = 24;
+/** The crossover of the loop is assumed this far below the switching frequency until the loop is designed. */
+export const CROSSOVER_BELOW = 10;
+/** And this far below a right-half-plane zero, whose lag would else eat the phase margin. Between 3 and 10 are in use. */
+export const CROSSOVER_BELOW_ZERO = 5;
+/** Time in which a switch is taken to step a current until the switches are chosen, s. Shorter: higher spikes. */
+export const EDGE_TIME = 10e-9;
 /** Most capacitors put in parallel before a larger part is taken. */
 export const MOST_IN_PARALLEL = 12;
+/** Where enlarging a bank ends: a ripple that this many parts do not quiet is not one of too little capacitance. */
+export const MOST_EVER = 200;
 
 /** The lowest class that is at least `voltage`; the voltage itself above the highest class. */
 export function voltageClass(voltage: number, classes: readonly number[]): number {
   return classes.find((one) => one >= voltage) ?? voltage;
 }
+/** A switch whose leg rests over the whole input range is sized as if it conducted for this share of the period. */
+export const LEAST_CONDUCTING = 0.1;

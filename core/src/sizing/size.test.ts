@@ -4,6 +4,9 @@ import { verdictWord } from '../corners/verdict.js';
 import { stageFromDocument } from '../stage/readStage.js';
 import { operatingPointSchema } from '../steady/operatingPoint.js';
 import { figureKeys, valueOf, workingOf } from '../working/working.js';
+import { bankModel } from '../parts/capacitorBank.js';
+import { dampedInputFilter } from './inputFilter.js';
+import { assumedCrossover } from './crossover.js';
 import { sizeStage } from './size.js';
 
 const hull = (part: object = {}) => {
@@ -119,7 +122,60 @@ describe('auto and pinned', () => {
       targets: { ...hull().targets, outputVoltage: 0.9, outputCurrent: { min: 2, max: 60 } },
     });
     expect(evaluation.verdicts.every(({ pass }) => pass)).toBe(true);
-    expect(evaluation.operatingPoints.at(-1)?.inductorCurrent.average).toBeCloseTo(15, 9);
+    expect(evaluation.operatingPoints.at(-1)?.inductorCurrent.average).toBeCloseTo(15, 8);
+  });
+});
+
+describe('a load step', () => {
+  const step = { from: 2, to: 6, deviation: 0.1 };
+  test('asks for the larger of what slope and bandwidth need, and the choice says which', () => {
+    const { evaluation, choices } = sized({ targets: { ...hull().targets, loadStep: step } });
+    const [bank] = evaluation.stage.parts.outputCapacitors ?? [];
+    if (!bank) throw new Error('no bank');
+    // 4 A / (2π · 40 kHz · 0.1 V), by hand; the slope of 6.8 µH into 8 V asks for 68 µF.
+    expect(bankModel(bank, 12).capacitance).toBeGreaterThanOrEqual(159.15e-6);
+    expect(bankModel(bank, 12).capacitance).toBeLessThan(1.5 * 159.15e-6);
+    const choice = choices.find(({ path }) => path.startsWith('parts.outputCapacitors'));
+    expect(choice?.rule).toContain('load step within the bandwidth of the loop');
+    expect(choice?.form?.value).toBeCloseTo(159.15e-6, 8);
+  });
+  test('of a boost is met by a loop that keeps below its right-half-plane zero', () => {
+    const targets = { ...hull().targets, outputVoltage: 48, outputCurrent: { min: 0.1, max: 2 }, outputRipple: 0.5 };
+    const stage = hull({
+      topology: 'boost',
+      targets: { ...targets, loadStep: { from: 0.5, to: 1.5, deviation: 0.5 } },
+    });
+    const result = sizeStage(stage);
+    if (!result.ok) throw new Error('not sized');
+    const { inductance } = result.value.complete.inductor;
+    // D′ = 20/48 at the lowest input: R D′²/(2πL) over five.
+    const crossover = (24 * (20 / 48) ** 2) / (2 * Math.PI * inductance) / 5;
+    expect(assumedCrossover(stage, inductance, 400e3)).toBeCloseTo(Math.min(crossover, 40e3), 3);
+    const [bank] = result.value.evaluation.stage.parts.outputCapacitors ?? [];
+    expect(bank && bankModel(bank, 48).capacitance).toBeGreaterThanOrEqual(1 / (2 * Math.PI * crossover * 0.5) - 1e-9);
+  });
+});
+
+describe('an input filter', () => {
+  test('gets its damping from the published optimum, and leaves the input capacitors what they need', () => {
+    const plain = sized({ phases: 2 }).evaluation.stage;
+    const inputFilter = dampedInputFilter(plain);
+    if (!inputFilter?.damping) throw new Error('no filter');
+    const [bank] = plain.parts.inputCapacitors ?? [];
+    if (!bank) throw new Error('no input capacitors');
+    // The corner, a tenth of the switching frequency or below it, with the capacitance at its bias.
+    const corner = 1 / (2 * Math.PI * Math.sqrt(inputFilter.inductance * bankModel(bank, 20).capacitance));
+    expect(corner).toBeLessThanOrEqual(40e3);
+    expect(corner).toBeGreaterThan(30e3);
+    const filtered = sizeStage({ ...plain, parts: { ...plain.parts, inputFilter } }, { keepPresent: false });
+    if (!filtered.ok) throw new Error('not sized');
+    expect(filtered.value.evaluation.verdicts.every(({ pass }) => pass)).toBe(true);
+    expect(filtered.value.evaluation.stage.parts.inputCapacitors?.[0]?.count).toBeLessThanOrEqual(bank.count + 1);
+  });
+  test('a ripple that no bank quiets is judged, not chased', () => {
+    const { evaluation } = sized({ targets: { ...hull().targets, outputRipple: 1e-6 } });
+    expect(evaluation.stage.parts.outputCapacitors?.[0]?.count).toBeLessThanOrEqual(200);
+    expect(evaluation.verdicts.find(({ target }) => target === 'outputRipple')?.pass).toBe(false);
   });
 });
 
@@ -132,6 +188,23 @@ describe('verdicts', () => {
     expect(verdict && verdictWord(verdict)).toBe('fails');
     expect(verdict?.margin).toBeCloseTo((9 - (verdict?.worst ?? NaN)) / 9, 12);
     expect(verdict?.corner).toMatchObject({ inputVoltage: 29.2, outputCurrent: 8 });
+  });
+  test('an inductor driven into saturation fails for its peak, which is higher than a constant inductance would give', () => {
+    const part = { inductance: 6.8e-6, resistance: 0.008, saturationCurrent: 9.6 };
+    const peakOf = (inductor: object) => {
+      const { evaluation, complete, corners } = sized({ parts: { inductor } });
+      const solved = corners.at(-1)?.result;
+      if (solved?.kind !== 'solved') throw new Error('no point');
+      const verdict = evaluation.verdicts.find(({ target }) => target === 'inductorSaturation');
+      return { verdict, working: workingOf('inductorCurrent.peak', complete, solved) };
+    };
+    const constant = peakOf(part);
+    const saturating = peakOf({ ...part, saturationDrop: 0.4 });
+    expect(constant.verdict?.pass).toBe(true);
+    expect(saturating.verdict).toMatchObject({ pass: false, quantity: 'inductor peak current', required: 9.6 });
+    expect(saturating.verdict?.worst).toBeGreaterThan((constant.verdict?.worst ?? NaN) * 1.05);
+    expect(saturating.working.value).toBeCloseTo(saturating.verdict?.worst ?? NaN, 9);
+    expect(saturating.working.formula).toContain('\\Delta\\lambda');
   });
   test('a corner without an operating point fails the duty with its reason, not with a number', () => {
     const { evaluation } = sized({ control: { dutyMax: 0.5 } });

@@ -13,6 +13,10 @@ export interface SizedStage extends EvaluatedStage {
 /** Most rounds of enlarging capacitor banks while the engine still finds too much ripple. */
 const MOST_ROUNDS = 8;
 
+const BANKS = ['outputCapacitors', 'inputCapacitors'] as const;
+/** A larger bank that leaves more than this share of the ripple has not helped. */
+const LEAST_GAIN = 0.97;
+
 /**
  * Complete a stage from its targets. What is pinned, or present when `keepPresent` is set, stays; the rest is chosen by the
  * first-cut rules, then checked with the engine, which enlarges the chosen capacitor banks until the ripple targets hold.
@@ -26,9 +30,9 @@ export function sizeStage(
   let current = first.stage;
   let evaluated = evaluateStage(current);
   const choices = [...first.choices];
-  const growing = (['outputCapacitors', 'inputCapacitors'] as const).filter((bank) =>
-    choices.some(({ path }) => path.startsWith(`parts.${bank}`)),
-  );
+  const growing = [...BANKS].filter((bank) => choices.some(({ path }) => path.startsWith(`parts.${bank}`)));
+  /** What each bank was, and by how much it fell short, before it was enlarged last. */
+  const before = new Map<string, { readonly banks: Stage['parts']['inputCapacitors']; readonly factor: number }>();
   for (let round = 0; round < MOST_ROUNDS && evaluated.ok; round += 1) {
     const { verdicts } = evaluated.value.evaluation;
     const shortfalls = growing.flatMap((bank) => {
@@ -41,6 +45,14 @@ export function sizeStage(
     for (const { bank, factor } of shortfalls) {
       const [chosen] = parts[bank] ?? [];
       if (!chosen) continue;
+      const last = before.get(bank);
+      if (last && factor > LEAST_GAIN * last.factor) {
+        // More capacitance does not help, so something else makes the ripple: the bank is left as it was, to be judged.
+        if (last.banks) parts[bank] = last.banks;
+        growing.splice(growing.indexOf(bank), 1);
+        continue;
+      }
+      before.set(bank, { banks: parts[bank], factor });
       const larger = enlargedBy(chosen, factor);
       parts[bank] = [larger];
       const at = choices.findIndex(({ path }) => path.startsWith(`parts.${bank}`));

@@ -1,3 +1,4 @@
+import { paralleledMosfet } from '../parts/paralleledMosfet.js';
 import { good, refused, type Problem, type Result } from '../result.js';
 import type { CapacitorBank, Diode, Inductor, Mosfet } from './partsSchema.js';
 import type { Stage, Topology } from './schema.js';
@@ -19,8 +20,12 @@ export type SwitchPlace = 'highSide' | 'lowSide' | 'outputHighSide' | 'outputLow
 /** A stage with every part that its circuit needs. */
 export interface CompleteStage {
   readonly stage: Stage;
-  /** Hz */
+  /** Hz, of the pulses. */
   readonly switchingFrequency: number;
+  /** Hz, of the control: pulses come more slowly where some are skipped. */
+  readonly clock: number;
+  /** Whether a rectifying switch opens where its current would turn round, as a diode does. */
+  readonly diodeEmulation: boolean;
   readonly inductor: Inductor;
   readonly outputCapacitors: readonly CapacitorBank[];
   readonly inputCapacitors: readonly CapacitorBank[];
@@ -48,6 +53,10 @@ export const SWITCH_WORDS: Readonly<Record<SwitchPlace, string>> = {
   outputLowSide: 'output low-side switch',
 };
 
+/** Resistance in the way of the current of each inductor, Ω: its winding and the sense resistor. */
+export const seriesResistance = ({ inductor, stage }: CompleteStage): number =>
+  inductor.resistance + (stage.control.senseResistance ?? 0);
+
 const missing = (path: string, quantity: string): Problem => ({
   code: 'missing',
   path,
@@ -63,7 +72,7 @@ export function completeStage(stage: Stage): Result<CompleteStage> {
   const switchAt = (place: SwitchPlace): Mosfet | undefined => {
     const found = parts[place];
     if (!found) problems.push(missing(`parts.${place}`, SWITCH_WORDS[place]));
-    return found;
+    return found && paralleledMosfet(found);
   };
   if (stage.switchingFrequency === undefined) problems.push(missing('switchingFrequency', 'switching frequency'));
   if (!inductor) problems.push(missing('parts.inductor', 'inductor'));
@@ -86,6 +95,8 @@ export function completeStage(stage: Stage): Result<CompleteStage> {
   return good({
     stage,
     switchingFrequency: stage.switchingFrequency,
+    clock: stage.switchingFrequency,
+    diodeEmulation: false,
     inductor,
     outputCapacitors,
     inputCapacitors: parts.inputCapacitors ?? [],

@@ -24,6 +24,13 @@ const componentsSchema = z.strictObject({
   cPole: positive('pole capacitor', 'F').optional(),
 });
 
+/** What charges and discharges the gates. */
+const gateDriverSchema = z.strictObject({
+  voltage: positive('gate drive voltage', 'V', { max: 30 }).optional(),
+  turnOnResistance: atLeastZero('turn-on resistance of driver and gate resistor', 'ohm', { max: 1e3 }).optional(),
+  turnOffResistance: atLeastZero('turn-off resistance of driver and gate resistor', 'ohm', { max: 1e3 }).optional(),
+});
+
 export const controlSchema = z.strictObject({
   scheme: z
     .enum(['voltage-mode', 'voltage-mode-feedforward', 'peak-current-mode', 'constant-on-time', 'open-loop'])
@@ -32,9 +39,20 @@ export const controlSchema = z.strictObject({
   dutyMax: positive('maximum duty ratio', 'ratio').default(1),
   minimumOnTime: atLeastZero('minimum on-time', 's', { max: 1e-3 }).default(0),
   rampAmplitude: positive('ramp amplitude', 'V', { max: 1e3, note: 'Peak to peak.' }).optional(),
+  currentLimit: positive('current limit', 'A', { note: 'Peak inductor current of one phase.' }).optional(),
+  senseResistance: positive('sense resistor', 'ohm', {
+    max: 10,
+    note: 'In series with the inductor of each phase.',
+  }).optional(),
   currentSenseGain: positive('current sense gain', 'V/A').optional(),
   slopeCompensation: atLeastZero('slope compensation', 'V/s').default(0),
   onTime: atLeastZero('on-time', 's', { max: 1e-3 }).default(0),
+  gateDriver: gateDriverSchema.optional(),
+  supplyCurrent: atLeastZero('supply current of the controller', 'A', {
+    max: 1,
+    note: 'From the input, while it switches, without the gate charge.',
+  }).optional(),
+  sleepCurrent: atLeastZero('supply current of the controller between pulses', 'A', { max: 1 }).optional(),
   compensator: z
     .strictObject({
       network: z.enum(['type-2', 'type-3', 'integrator']),

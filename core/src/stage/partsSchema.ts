@@ -27,8 +27,17 @@ export const inductorSchema = z.strictObject({
   inductance: positive('inductance', 'H', { note: 'Per phase, at zero current.' }),
   resistance: atLeastZero('inductor resistance', 'ohm', { max: 1e3 }).default(0),
   saturationCurrent: positive('saturation current', 'A').optional(),
+  tolerance: atLeastZero('inductance tolerance', 'ratio').optional(),
   saturationDrop: positive('inductance drop at the saturation current', 'ratio', { max: 0.95 }).optional(),
   heatingCurrent: positive('heating current', 'A').optional(),
+  alternatingResistance: positive('resistance at the switching frequency', 'ohm', {
+    note: 'For the alternating part of the current; the winding resistance where it is not given.',
+  }).optional(),
+  coreLossCoefficient: positive('core loss at 100 kHz and 1 µWb', 'W', {
+    note: 'For a swing of the flux linkage of 1 µWb peak to peak.',
+  }).optional(),
+  coreLossFrequencyExponent: positive('frequency exponent of the core loss', 'ratio', { max: 4 }).optional(),
+  coreLossFluxExponent: positive('flux exponent of the core loss', 'ratio', { max: 4 }).optional(),
   inductanceCurve: curve(
     'inductance curve',
     atLeastZero('inductor current', 'A'),
@@ -51,11 +60,22 @@ export const capacitorBankSchema = z.strictObject({
     positive('remaining capacitance', 'ratio', { max: 2 }),
   ).optional(),
   tolerance: atLeastZero('capacitance tolerance', 'ratio').optional(),
+  temperatureDrop: atLeastZero('loss of capacitance over temperature', 'ratio', {
+    max: 0.95,
+    note: 'The most within the temperature class.',
+  }).optional(),
+  agingDrop: atLeastZero('loss of capacitance by aging', 'ratio', { max: 0.95 }).optional(),
+  ratedLife: positive('rated life', 's', { max: 1e9, note: 'At the rated temperature of the core.' }).optional(),
+  ratedTemperature: atLeastZero('rated temperature', 'degC').optional(),
 });
 
 export const mosfetSchema = z.strictObject({
   ...partFacts,
-  onResistance: atLeastZero('on-resistance', 'ohm', { max: 1e3, note: 'At operating temperature and gate drive.' }),
+  count: positive('number in parallel', 'count', { max: 32 }).optional(),
+  onResistance: atLeastZero('on-resistance', 'ohm', {
+    max: 1e3,
+    note: 'Of one device at its gate drive; at 25 °C where a temperature coefficient is given, else as it is in operation.',
+  }),
   drainSourceVoltageMax: positive('drain-source voltage rating', 'V').optional(),
   drainCurrentMax: positive('drain current rating', 'A').optional(),
   onResistanceTemperatureCoefficient: signed('on-resistance temperature coefficient', 'ratio', {
@@ -70,6 +90,7 @@ export const mosfetSchema = z.strictObject({
   thresholdVoltage: positive('gate threshold voltage', 'V', { max: 30 }).optional(),
   plateauVoltage: positive('gate plateau voltage', 'V', { max: 30 }).optional(),
   outputCharge: positive('output charge', 'C').optional(),
+  outputChargeVoltage: positive('voltage at which output charge and energy are stated', 'V').optional(),
   outputEnergy: positive('output energy', 'J').optional(),
   bodyDiodeVoltage: positive('body diode voltage', 'V', { max: 10 }).optional(),
   bodyDiodeResistance: atLeastZero('body diode dynamic resistance', 'ohm', { max: 1e3 }).optional(),
@@ -84,8 +105,22 @@ export const diodeSchema = z.strictObject({
   dynamicResistance: atLeastZero('diode dynamic resistance', 'ohm', { max: 1e3 }).default(0),
   reverseVoltageMax: positive('reverse voltage rating', 'V').optional(),
   currentMax: positive('forward current rating', 'A').optional(),
-  junctionCapacitance: atLeastZero('junction capacitance', 'F').optional(),
+  junctionCapacitance: atLeastZero('junction capacitance', 'F', {
+    note: 'At the voltage it blocks.',
+  }).optional(),
+  recoveryCharge: atLeastZero('reverse recovery charge', 'C').optional(),
+  leakageCurrent: atLeastZero('leakage current', 'A', { note: 'At 25 °C and the voltage it blocks.' }).optional(),
+  leakageDoubling: positive('temperature rise that doubles the leakage', 'K').optional(),
+  junctionToCase: positive('junction-to-case thermal resistance', 'K/W').optional(),
   junctionToAmbient: positive('junction-to-ambient thermal resistance', 'K/W').optional(),
+});
+
+/** How the heat of each switch leaves it, where its record's own figure is not to be taken. */
+const coolingSchema = z.strictObject({
+  copperArea: positive('copper area a switch', 'm²', { max: 0.1, note: 'On each side that carries air.' }).optional(),
+  copperSides: positive('cooled sides', 'count', { max: 2 }).optional(),
+  heatsink: positive('heatsink to ambient', 'K/W', { note: 'Its share of one switch.' }).optional(),
+  pad: atLeastZero('interface pad', 'K/W').optional(),
 });
 
 const capacitorBanks = z.array(capacitorBankSchema).max(12);
@@ -99,6 +134,7 @@ export const partsSchema = z.strictObject({
   outputHighSide: mosfetSchema.optional(),
   outputLowSide: mosfetSchema.optional(),
   diode: diodeSchema.optional(),
+  cooling: coolingSchema.optional(),
   source: z
     .strictObject({
       resistance: atLeastZero('source resistance', 'ohm', { max: 1e3 }).default(0),

@@ -4,26 +4,11 @@ import { UNITS } from '../quantity/unit.js';
 import { good, refused, type Problem, type Result } from '../result.js';
 import { fieldMetaAt, schemaAt } from './field.js';
 import { migrated } from './migrate.js';
+import { pathText, valueAt } from './place.js';
 import { stageSchema, type Stage } from './schema.js';
 
 /** The largest stage file read, in characters; also the body limit of the server. */
 export const STAGE_TEXT_LIMIT = 1_000_000;
-
-/** `parts.outputCapacitors[0].esr`, the way a designer would point at it. */
-export function pathText(path: readonly PropertyKey[]): string {
-  return path.reduce<string>((text, key) => {
-    if (typeof key === 'number') return `${text}[${String(key)}]`;
-    return text === '' ? String(key) : `${text}.${String(key)}`;
-  }, '');
-}
-
-function valueAt(document: unknown, path: readonly PropertyKey[]): unknown {
-  return path.reduce<unknown>(
-    (here, key) =>
-      typeof here === 'object' && here !== null ? (here as Record<PropertyKey, unknown>)[key] : undefined,
-    document,
-  );
-}
 
 /** A short rendering of what was given, safe to put in a sentence. */
 function shown(value: unknown): string {

@@ -47,7 +47,7 @@ export const stageSchema = z
     coupling: couplingSchema.default({ kind: 'none' }),
     targets: targetsSchema,
     switchingFrequency: positive('switching frequency', 'Hz', { min: 100, minExclusive: false, max: 1e8 }).optional(),
-    operatingMode: z.enum(['forced-pwm', 'pulse-skipping', 'ultrasonic']).default('forced-pwm'),
+    operatingMode: z.enum(['forced-pwm', 'pulse-skipping', 'ultrasonic', 'critical-conduction']).default('forced-pwm'),
     parts: partsSchema.default({}),
     deadTime: atLeastZero('dead time', 's', { max: 1e-3 }).default(0),
     legs: z.enum(['regions', 'simultaneous']).optional(),

@@ -1,5 +1,6 @@
 import { stateEquations, type StateEquations } from '../circuit/stateEquations.js';
 import { dot, multiply, product } from '../linalg/dense.js';
+import { zeros } from '../linalg/zeros.js';
 import type { PeriodicProblem } from './periodicProblem.js';
 import { propagatorOf } from './propagation.js';
 import { successors } from './rotation.js';
@@ -166,23 +167,23 @@ export function alongPeriod(
   const unknowns = order + guards.length + (regulated ? 1 : 0);
   const dutyColumn = order + guards.length;
 
-  const x = start ?? new Float64Array(order);
-  let z: Float64Array = new Float64Array(size);
+  const x = start ?? zeros(order);
+  let z: Float64Array = zeros(size);
   z.set(x);
   z[order] = 1;
   // dz/dy, size × unknowns.
-  let s: Float64Array = new Float64Array(size * unknowns);
+  let s: Float64Array = zeros(size * unknowns);
   for (let i = 0; i < order; i += 1) s[i * unknowns + i] = 1;
 
-  const residual = new Float64Array(unknowns);
-  const jacobian = new Float64Array(unknowns * unknowns);
+  const residual = zeros(unknowns);
+  const jacobian = zeros(unknowns * unknowns);
   const segments: Segment[] = [];
   const spans: PhaseSpan[] = [];
-  const averageGradient = new Float64Array(unknowns);
+  const averageGradient = zeros(unknowns);
   let averageSum = 0;
 
   let time = 0;
-  let timeGradient = new Float64Array(unknowns);
+  let timeGradient = zeros(unknowns);
   for (let e = 0; e <= events.length; e += 1) {
     const event = events[e];
     if (equations.entry) {
@@ -190,7 +191,7 @@ export function alongPeriod(
       if (sensitivities) s = product(equations.entry, s, size, size, unknowns);
     }
     const endTime = event ? event.tau * period : share;
-    const endGradient = new Float64Array(unknowns);
+    const endGradient = zeros(unknowns);
     if (event) {
       if (event.guard >= 0) endGradient[order + event.guard] = period;
       else if (regulated) endGradient[dutyColumn] = event.perDuty * period;
@@ -200,7 +201,7 @@ export function alongPeriod(
     const final = product(phi, z, size, size, 1);
     const integral = product(gamma, z, size, size, 1);
     const rate = product(equations.dynamics, final, size, size, 1);
-    const sFinal = new Float64Array(size * unknowns);
+    const sFinal = zeros(size * unknowns);
     if (sensitivities) multiply(sFinal, phi, s, size, size, unknowns);
     for (let j = 0; sensitivities && j < unknowns; j += 1) {
       const stretch = (endGradient[j] ?? 0) - (timeGradient[j] ?? 0);

@@ -1,4 +1,5 @@
 import type { Unit } from '../quantity/unit.js';
+import { elementWords } from '../topology/elementWords.js';
 import type { PowerStage } from '../topology/powerStage.js';
 import type { Measure, NamedSignal } from './measure.js';
 import { currentOf, nodeVoltage, sumOf, voltageOf } from './signal.js';
@@ -14,20 +15,6 @@ export interface Figure {
   readonly measure: Measure;
 }
 
-const POSITION_WORDS: Readonly<Record<string, { readonly name: string; readonly mark: string }>> = {
-  highSide: { name: 'high-side switch', mark: 'HS' },
-  lowSide: { name: 'low-side switch', mark: 'LS' },
-  outputHighSide: { name: 'output high-side switch', mark: 'OHS' },
-  outputLowSide: { name: 'output low-side switch', mark: 'OLS' },
-};
-
-const LOSS_WORDS: Readonly<Record<string, string>> = {
-  feed: 'ideal feed choke',
-  sourceImpedance: 'source resistance',
-  inputFilter: 'input filter inductor',
-  inputDamping: 'input filter damping',
-};
-
 const named = (symbol: string, name: string, signal: NamedSignal['signal']): NamedSignal => ({ symbol, name, signal });
 
 /** The elements whose dissipation is reported together under one name of `losses`. */
@@ -35,32 +22,36 @@ export interface LossGroup {
   readonly key: string;
   readonly quantity: string;
   readonly elements: readonly string[];
+  /** How often the stage has these elements: phases that are copies of each other lose alike. */
+  readonly copies: number;
 }
 
 /** Every dissipating part of the stage, grouped as it is reported; together they are all of the losses. */
-export function lossGroups({ elements, circuit }: PowerStage): readonly LossGroup[] {
+export function lossGroups({ elements, circuit, rotation }: PowerStage): readonly LossGroup[] {
   const groups: LossGroup[] = [];
+  const taken = new Set([elements.load, elements.source, 'feed']);
+  const group = (key: string, quantity: string, names: readonly string[], copies = 1): void => {
+    for (const name of names) taken.add(name);
+    groups.push({ key, quantity, elements: names.slice(0, names.length / copies), copies });
+  };
+  const ofPhases = (key: string, quantity: string, names: readonly string[]): void =>
+    group(key, quantity, names, rotation.order);
   for (const [position, devices] of Object.entries(elements.positions)) {
-    const words = POSITION_WORDS[position]?.name ?? position;
+    const { words } = elementWords(position);
     const bodies = devices.flatMap(({ bodyDiode }) => (bodyDiode === undefined ? [] : [bodyDiode]));
-    groups.push({
-      key: `${position}Conduction`,
-      quantity: `${words} conduction loss`,
-      elements: devices.map(({ device }) => device),
-    });
-    if (bodies.length > 0)
-      groups.push({ key: `${position}BodyDiode`, quantity: `${words} body diode loss`, elements: bodies });
+    ofPhases(
+      `${position}Conduction`,
+      `${words} conduction loss`,
+      devices.map(({ device }) => device),
+    );
+    if (bodies.length > 0) ofPhases(`${position}BodyDiode`, `${words} body diode loss`, bodies);
   }
-  groups.push({ key: 'inductorCopper', quantity: 'inductor copper loss', elements: elements.inductors });
-  groups.push({ key: 'outputCapacitorEsr', quantity: 'output capacitor ESR loss', elements: elements.outputBanks });
-  if (elements.inputBanks.length > 0) {
-    groups.push({ key: 'inputCapacitorEsr', quantity: 'input capacitor ESR loss', elements: elements.inputBanks });
-  }
-  const taken = new Set([...groups.flatMap((group) => group.elements), elements.load, elements.source]);
-  for (const { name } of circuit.elements) {
-    if (taken.has(name) || name === 'feed') continue;
-    groups.push({ key: name, quantity: `${LOSS_WORDS[name] ?? name} loss`, elements: [name] });
-  }
+  ofPhases('inductorCopper', 'inductor copper loss', elements.inductors);
+  if (elements.senseResistors.length > 0) ofPhases('senseResistor', 'sense resistor loss', elements.senseResistors);
+  group('outputCapacitorEsr', 'output capacitor ESR loss', elements.outputBanks);
+  if (elements.inputBanks.length > 0) group('inputCapacitorEsr', 'input capacitor ESR loss', elements.inputBanks);
+  for (const { name } of circuit.elements)
+    if (!taken.has(name)) group(name, `${elementWords(name).words} loss`, [name]);
   return groups;
 }
 
@@ -137,34 +128,29 @@ export function figuresOf(powerStage: PowerStage): readonly Figure[] {
     }),
     ...elements.outputBanks.map((name, j) => bank('output', name, j)),
     ...Object.entries(elements.positions).flatMap(([position, devices]) => {
-      const words = POSITION_WORDS[position] ?? { name: position, mark: position };
+      const { words, mark } = elementWords(position);
       const device = devices[0]?.device ?? '';
-      const current = named(`i_\\mathrm{${words.mark}}`, `current of the ${words.name}`, currentOf(device));
-      const voltage = named(`v_\\mathrm{${words.mark}}`, `voltage across the ${words.name}`, voltageOf(device));
+      const current = named(`i_\\mathrm{${mark}}`, `current of the ${words}`, currentOf(device));
+      const voltage = named(`v_\\mathrm{${mark}}`, `voltage across the ${words}`, voltageOf(device));
       return [
-        figure(`switchStress.${position}.voltage`, `${words.name} voltage`, `\\hat V_\\mathrm{${words.mark}}`, 'V', {
+        figure(`switchStress.${position}.voltage`, `${words} voltage`, `\\hat V_\\mathrm{${mark}}`, 'V', {
           kind: 'magnitude',
           of: voltage,
         }),
-        figure(
-          `switchStress.${position}.peakCurrent`,
-          `${words.name} peak current`,
-          `\\hat I_\\mathrm{${words.mark}}`,
-          'A',
-          { kind: 'magnitude', of: current },
-        ),
-        figure(
-          `switchStress.${position}.rmsCurrent`,
-          `${words.name} RMS current`,
-          `I_\\mathrm{${words.mark},rms}`,
-          'A',
-          { kind: 'rms', of: current },
-        ),
+        figure(`switchStress.${position}.peakCurrent`, `${words} peak current`, `\\hat I_\\mathrm{${mark}}`, 'A', {
+          kind: 'magnitude',
+          of: current,
+        }),
+        figure(`switchStress.${position}.rmsCurrent`, `${words} RMS current`, `I_\\mathrm{${mark},rms}`, 'A', {
+          kind: 'rms',
+          of: current,
+        }),
       ];
     }),
     ...lossGroups(powerStage).map((group) =>
       figure(`losses.${group.key}`, group.quantity, 'P', 'W', {
         kind: 'power',
+        copies: group.copies,
         of: group.elements.map((name) => ({
           voltage: named('v', `voltage across ${name}`, voltageOf(name)),
           current: named('i', `current of ${name}`, currentOf(name)),
@@ -173,10 +159,12 @@ export function figuresOf(powerStage: PowerStage): readonly Figure[] {
     ),
     figure('outputPower', 'output power', 'P_\\mathrm{out}', 'W', {
       kind: 'power',
+      copies: 1,
       of: [{ voltage: loadVoltage, current: load }],
     }),
     figure('inputPower', 'input power', 'P_\\mathrm{in}', 'W', {
       kind: 'power',
+      copies: 1,
       of: [{ voltage: source, current: supply }],
     }),
   ];

@@ -16,10 +16,11 @@ export type Measure =
       readonly kind: 'average' | 'rms' | 'alternating-rms' | 'max' | 'min' | 'peak-to-peak' | 'magnitude';
       readonly of: NamedSignal;
     }
-  /** Sum over pairs of the average of voltage times current. */
+  /** Sum over pairs of the average of voltage times current, times the number of copies of them that the stage has. */
   | {
       readonly kind: 'power';
       readonly of: readonly { readonly voltage: NamedSignal; readonly current: NamedSignal }[];
+      readonly copies: number;
     };
 
 /** The value of a measure on a periodic solution. */
@@ -42,9 +43,9 @@ export function evaluateMeasure(solution: PeriodicSolution, measure: Measure): n
       return Math.max(Math.abs(max), Math.abs(min));
     }
     case 'power':
-      return measure.of.reduce(
-        (sum, pair) => sum + averageProduct(solution, pair.voltage.signal, pair.current.signal),
-        0,
+      return (
+        measure.copies *
+        measure.of.reduce((sum, pair) => sum + averageProduct(solution, pair.voltage.signal, pair.current.signal), 0)
       );
   }
 }

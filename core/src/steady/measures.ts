@@ -1,34 +1,21 @@
 import { bilinear, dot, product } from '../linalg/dense.js';
-import { secondMoment, statesWithin } from '../linalg/propagator.js';
+import { copied } from '../linalg/zeros.js';
+import { secondMoment } from '../linalg/propagator.js';
 import type { Segment } from './alongPeriod.js';
+import { gridOf } from './inside.js';
 import type { PeriodicSolution } from './periodic.js';
-import { LEVELS, propagatorOf } from './propagation.js';
+import { propagatorOf } from './propagation.js';
 import type { Signal } from './signal.js';
 
-/** Steps of a segment on which extremes are first looked for; each is then refined on its own cubic. */
-const GRID = 2 ** LEVELS;
+/** ∫ z zᵀ dt over a segment, worked out once however many figures are measured; keyed by the state at its start. */
+const moments = new WeakMap<Float64Array, Float64Array>();
 
-/** What is worked out once per segment, however many figures are measured on it. */
-interface SegmentDetail {
-  /** ∫ z zᵀ dt over the segment. */
-  readonly moment: Float64Array;
-  /** Exact states at GRID + 1 equally spaced instants. */
-  readonly grid: readonly Float64Array[];
-}
-
-/** Keyed by the state at the start: phases that are copies of each other share it. */
-const details = new WeakMap<Float64Array, SegmentDetail>();
-
-function detailOf({ equations, duration, initial }: Segment): SegmentDetail {
-  const known = details.get(initial);
+function momentOf({ equations, duration, initial }: Segment): Float64Array {
+  const known = moments.get(initial);
   if (known) return known;
-  const size = equations.order + 1;
   const { excess } = propagatorOf(equations, duration, true);
-  const made = {
-    moment: secondMoment(equations.dynamics, size, duration, initial, excess),
-    grid: statesWithin(initial, size, LEVELS, excess),
-  };
-  details.set(initial, made);
+  const made = secondMoment(equations.dynamics, equations.order + 1, duration, initial, excess);
+  moments.set(initial, made);
   return made;
 }
 
@@ -39,7 +26,7 @@ export function averageShares(solution: PeriodicSolution, signal: Signal): reado
 
 /** What each segment adds to the average of the product of two waveforms. */
 export function productShares(solution: PeriodicSolution, a: Signal, b: Signal): readonly number[] {
-  return solution.segments.map((s) => bilinear(a(s.equations), detailOf(s).moment, b(s.equations)) / solution.period);
+  return solution.segments.map((s) => bilinear(a(s.equations), momentOf(s), b(s.equations)) / solution.period);
 }
 
 const total = (shares: readonly number[]): number => shares.reduce((sum, share) => sum + share, 0);
@@ -68,7 +55,7 @@ export function alternatingRms(solution: PeriodicSolution, signal: Signal): numb
 export function withoutMean(solution: PeriodicSolution, signal: Signal): Signal {
   const mean = average(solution, signal);
   return (equations) => {
-    const row = signal(equations).slice();
+    const row = copied(signal(equations));
     row[equations.order] = (row[equations.order] ?? 0) - mean;
     return row;
   };
@@ -84,8 +71,24 @@ export interface Extremes {
   readonly peakToPeak: number;
 }
 
+/** Peak, valley and ripple of one waveform are read one after another. */
+const knownExtremes = new WeakMap<PeriodicSolution, Map<Signal, Extremes>>();
+
 /** Largest and smallest value over the period, both sides of every edge included. */
 export function extremes(solution: PeriodicSolution, signal: Signal): Extremes {
+  let known = knownExtremes.get(solution);
+  if (!known) {
+    known = new Map();
+    knownExtremes.set(solution, known);
+  }
+  const before = known.get(signal);
+  if (before) return before;
+  const found = searchExtremes(solution, signal);
+  known.set(signal, found);
+  return found;
+}
+
+function searchExtremes(solution: PeriodicSolution, signal: Signal): Extremes {
   let max = -Infinity;
   let min = Infinity;
   let maxAt = 0;
@@ -100,47 +103,107 @@ export function extremes(solution: PeriodicSolution, signal: Signal): Extremes {
       minAt = time;
     }
   };
+  // What is common to all phases repeats from phase to phase: the same row on the same states need not be searched again.
+  const searched = new Map<Float64Array, Float64Array>();
   for (const segment of solution.segments) {
-    if (segment.duration === 0) continue;
-    const row = signal(segment.equations);
-    const size = segment.equations.order + 1;
-    const slopeRow = product(row, segment.equations.dynamics, 1, size, size);
-    const step = segment.duration / GRID;
-    const states = detailOf(segment).grid;
+    if (segment.duration === 0 || searched.get(segment.initial) === signal(segment.equations)) continue;
+    const { row, slopeRow } = rowsOf(segment, signal);
+    searched.set(segment.initial, row);
+    const { times, states } = gridOf(segment);
     for (let k = 0; k < states.length; k += 1) {
       const state = states[k];
       if (!state) continue;
       const value = dot(row, state);
-      const time = segment.start + k * step;
+      const time = segment.start + (times[k] ?? 0);
       consider(value, time);
       const next = states[k + 1];
       if (!next) continue;
+      const step = (times[k + 1] ?? 0) - (times[k] ?? 0);
       const m0 = dot(slopeRow, state) * step;
       const m1 = dot(slopeRow, next) * step;
       if (m0 * m1 >= 0) continue;
-      const turning = cubicExtreme(value, dot(row, next), m0, m1);
+      const turning = cubicExtreme(cubic(value, dot(row, next), m0, m1));
       if (turning) consider(turning.value, time + turning.u * step);
     }
   }
   return { max, min, maxAt, minAt, peakToPeak: max - min };
 }
 
-/** The extreme value of the Hermite cubic on [0, 1] with end values and end slopes of opposite sign. */
-function cubicExtreme(
-  y0: number,
-  y1: number,
-  m0: number,
-  m1: number,
-): { readonly u: number; readonly value: number } | undefined {
-  const a = 2 * y0 - 2 * y1 + m0 + m1;
-  const b = -3 * y0 + 3 * y1 - 2 * m0 - m1;
+/** The rows that give a waveform and its slope in a segment. */
+function rowsOf(
+  { equations }: Segment,
+  signal: Signal,
+): { readonly row: Float64Array; readonly slopeRow: Float64Array } {
+  const row = signal(equations);
+  const size = equations.order + 1;
+  return { row, slopeRow: product(row, equations.dynamics, 1, size, size) };
+}
+
+/** y0 + m0 u + b u² + a u³, the Hermite cubic on [0, 1]. */
+interface Cubic {
+  readonly y0: number;
+  readonly m0: number;
+  readonly a: number;
+  readonly b: number;
+}
+
+/** The cubic with given end values and end slopes. */
+const cubic = (y0: number, y1: number, m0: number, m1: number): Cubic => ({
+  y0,
+  m0,
+  a: 2 * y0 - 2 * y1 + m0 + m1,
+  b: -3 * y0 + 3 * y1 - 2 * m0 - m1,
+});
+
+const cubicAt = ({ y0, m0, a, b }: Cubic, u: number): number => ((a * u + b) * u + m0) * u + y0;
+
+/** ∫ of the positive part of a cubic over [0, 1], with at most one change of sign between its ends. */
+function positiveArea(piece: Cubic): number {
+  const { y0, m0, a, b } = piece;
+  const area = (u: number): number => (((a / 4) * u + b / 3) * u + m0 / 2) * u * u + y0 * u;
+  const y1 = cubicAt(piece, 1);
+  if (y0 >= 0 && y1 >= 0) return area(1);
+  if (y0 <= 0 && y1 <= 0) return 0;
+  let low = 0;
+  let high = 1;
+  for (let halving = 0; halving < 52; halving += 1) {
+    const middle = (low + high) / 2;
+    if (cubicAt(piece, middle) > 0 === y0 > 0) low = middle;
+    else high = middle;
+  }
+  return y0 > 0 ? area(low) : area(1) - area(low);
+}
+
+/** The extreme value on [0, 1] of a cubic whose end slopes have opposite signs. */
+function cubicExtreme(piece: Cubic): { readonly u: number; readonly value: number } | undefined {
+  const { a, b, m0 } = piece;
   // Slope 3a u² + 2b u + m0 = 0; the root in (0, 1), in the form that keeps its digits when a vanishes.
   const discriminant = b * b - 3 * a * m0;
   if (discriminant < 0) return undefined;
   const q = -(b + Math.sign(b === 0 ? 1 : b) * Math.sqrt(discriminant));
   const u = [q / (3 * a), m0 / q].find((root) => root >= 0 && root <= 1);
-  if (u === undefined) return undefined;
-  return { u, value: ((a * u + b) * u + m0) * u + y0 };
+  return u === undefined ? undefined : { u, value: cubicAt(piece, u) };
+}
+
+/**
+ * Charge (or flux) that a waveform moves in its positive direction in one period: the integral of its positive part. For the
+ * current of a capacitor this is what it takes up and gives back.
+ */
+export function charge(solution: PeriodicSolution, signal: Signal): number {
+  let sum = 0;
+  for (const segment of solution.segments) {
+    if (segment.duration === 0) continue;
+    const { row, slopeRow } = rowsOf(segment, signal);
+    const { times, states } = gridOf(segment);
+    for (let k = 0; k + 1 < states.length; k += 1) {
+      const from = states[k] ?? segment.initial;
+      const to = states[k + 1] ?? segment.final;
+      const step = (times[k + 1] ?? 0) - (times[k] ?? 0);
+      sum +=
+        step * positiveArea(cubic(dot(row, from), dot(row, to), dot(slopeRow, from) * step, dot(slopeRow, to) * step));
+    }
+  }
+  return sum;
 }
 
 /** A waveform as points for drawing: both sides of every edge are kept. */
@@ -150,17 +213,31 @@ export interface Points {
   readonly value: readonly number[];
 }
 
-/** Exact points of a waveform over one period, `GRID` to a segment. */
+/** Points drawn to a segment, at least. */
+const DRAWN = 16;
+
+/** Points of a waveform over one period, both sides of every edge among them: exact states, joined by cubics. */
 export function points(solution: PeriodicSolution, signal: Signal): Points {
   const time: number[] = [];
   const value: number[] = [];
   for (const segment of solution.segments) {
     if (segment.duration === 0) continue;
-    const row = signal(segment.equations);
-    detailOf(segment).grid.forEach((state, k) => {
-      time.push(segment.start + (segment.duration * k) / GRID);
-      value.push(dot(row, state));
-    });
+    const { row, slopeRow } = rowsOf(segment, signal);
+    const { times, states } = gridOf(segment);
+    time.push(segment.start);
+    value.push(dot(row, segment.initial));
+    for (let k = 0; k + 1 < states.length; k += 1) {
+      const from = states[k] ?? segment.initial;
+      const to = states[k + 1] ?? segment.final;
+      const at = times[k] ?? 0;
+      const step = (times[k + 1] ?? 0) - at;
+      const within = Math.max(1, Math.ceil((DRAWN * step) / segment.duration));
+      const piece = cubic(dot(row, from), dot(row, to), dot(slopeRow, from) * step, dot(slopeRow, to) * step);
+      for (let u = 1; u <= within; u += 1) {
+        time.push(segment.start + at + (u / within) * step);
+        value.push(cubicAt(piece, u / within));
+      }
+    }
   }
   return { time, value };
 }

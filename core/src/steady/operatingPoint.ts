@@ -1,12 +1,13 @@
 import { z } from 'zod';
-import { formatQuantity } from '../quantity/engineering.js';
+import { inductanceCurveOf } from '../parts/inductanceCurve.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import type { OperatingCondition, PowerStage } from '../topology/powerStage.js';
-import { powerStageOf } from '../topology/powerStageOf.js';
 import { figuresOf } from './figures.js';
 import { evaluateMeasure } from './measure.js';
-import { solvePeriodic, type PeriodicSolution } from './periodic.js';
-import { regulate } from './regulate.js';
+import type { PeriodicSolution } from './periodic.js';
+import { stageHeat, type StageHeat } from '../losses/stageHeat.js';
+import { isDiscontinuous, solveSaturating, type SaturatingCircuit, type Saturation } from './saturation.js';
+import { solveCircuit, type SolvedCircuit, type UnsolvedPoint } from './solveCircuit.js';
 
 const switchStressSchema = z.strictObject({ voltage: z.number(), peakCurrent: z.number(), rmsCurrent: z.number() });
 
@@ -39,83 +40,71 @@ export const operatingPointSchema = z.strictObject({
   inputPower: z.number(),
   outputPower: z.number(),
   efficiency: z.number(),
+  /** Hz: that of the mode, which falls below the clock between pulses. */
+  switchingFrequency: z.number(),
+  /** By place, °C, where the path of the heat is known; null is thermal runaway. */
+  junctionTemperatures: z.record(z.string(), z.number().nullable()),
 });
 export type OperatingPoint = z.infer<typeof operatingPointSchema>;
 
 /** An operating point with the waveforms it was measured on. */
-export interface SolvedPoint {
+export interface SolvedPoint extends SolvedCircuit {
   readonly kind: 'solved';
   readonly point: OperatingPoint;
-  readonly powerStage: PowerStage;
-  readonly solution: PeriodicSolution;
+  /** The losses beyond the conduction of the circuit, and the temperatures they make. */
+  readonly heat: StageHeat;
+  /** Whether the rectifying switches opened at zero current. */
+  readonly emulated: boolean;
+  /** Present where the inductor has a saturation curve. */
+  readonly saturation?: Saturation;
 }
 
-/** Why a stage has no operating point at a condition. */
-export interface UnsolvedPoint {
-  readonly kind: 'unsolved';
-  readonly reason: string;
-  /** The duty ratio at which the search ended. */
-  readonly duty: number;
-  readonly iterations: number;
-  /** Where the target is out of reach: the output farthest from zero, V; `duty` is where it occurs. */
-  readonly highestOutput?: number;
+/** A solved point of the same stage, and the duty ratio it leads one to expect. */
+export interface Near {
+  readonly point: SolvedPoint;
+  readonly duty?: number | undefined;
 }
 
 /**
  * The exact periodic steady state of a stage at one input voltage and load, regulated to its output voltage or at a fixed
  * duty ratio, and every figure measured on it.
  *
+ * An inductor with a saturation curve is solved with the constant inductance that has the same ripple, found by iteration;
+ * its peak and valley come from the flux swing and the curve (see `solveSaturating`).
+ *
  * @param options.fixedDuty runs open loop at this duty ratio (0 to 1) when given.
- * @param options.near a duty ratio near the one sought, such as that of a neighbouring load: saves iterations.
+ * @param options.near a solved point of the same stage at a like condition, with the duty ratio expected here where that is
+ *   known better than from the point: saves iterations.
  */
 export function operatingPoint(
   complete: CompleteStage,
   condition: OperatingCondition,
-  { fixedDuty, near }: { readonly fixedDuty?: number | undefined; readonly near?: number | undefined } = {},
+  { fixedDuty, near }: { readonly fixedDuty?: number | undefined; readonly near?: Near | undefined } = {},
 ): SolvedPoint | UnsolvedPoint {
-  const powerStage = powerStageOf(complete, condition);
-  const { stage, switchingFrequency } = complete;
-  const period = 1 / switchingFrequency;
-  const deadShare = stage.deadTime * switchingFrequency;
-  const min = Math.max(stage.control.minimumOnTime, stage.deadTime) * switchingFrequency;
-  const max = Math.min(stage.control.dutyMax, 1 - deadShare, powerStage.largestDuty ?? 1);
-  const circuit = { circuit: powerStage.circuit, phases: powerStage.phases, rotation: powerStage.rotation, period };
-  const solved = (solution: PeriodicSolution): SolvedPoint => ({
-    kind: 'solved',
-    point: measured(complete, powerStage, solution, condition),
-    powerStage,
-    solution,
-  });
-  if (fixedDuty !== undefined) {
-    const result = solvePeriodic({ ...circuit, control: { kind: 'duty', duty: fixedDuty } });
-    if (result.kind === 'solved') return solved(result.solution);
-    return { kind: 'unsolved', reason: result.reason, duty: result.duty, iterations: result.iterations };
-  }
-  const result = regulate(circuit, {
-    node: powerStage.outputNode,
-    target: stage.targets.outputVoltage,
-    guess: Math.min(max - 1e-3, Math.max(min + 1e-3, near ?? powerStage.idealDuty + deadShare)),
-    min,
-    max,
-  });
-  switch (result.kind) {
-    case 'solved':
-      return solved(result.solution);
-    case 'out-of-reach': {
-      const { highestOutput, atDuty, iterations } = result;
-      const limit =
-        atDuty >= max - 1e-3 ? `, the limit of the duty ratio` : ', beyond which losses take more than the duty gives';
-      const reason = `the output voltage is out of reach: the highest is ${formatQuantity(highestOutput, 'V', 4)}, at a duty ratio of ${atDuty.toFixed(3)}${limit}`;
-      return { kind: 'unsolved', reason, duty: atDuty, iterations, highestOutput };
-    }
-    case 'below-range': {
-      const onTime = formatQuantity(min * period, 's', 3);
-      const reason = `the output voltage would need an on-time below the shortest of ${onTime}; at that it is ${formatQuantity(result.lowestOutput, 'V', 4)}`;
-      return { kind: 'unsolved', reason, duty: min, iterations: result.iterations };
-    }
-    case 'not-converged':
-      return { kind: 'unsolved', reason: result.reason, duty: result.duty, iterations: result.iterations };
-  }
+  const curve = inductanceCurveOf(complete.inductor);
+  const options = { fixedDuty, near: near && { ...near.point, duty: near.duty } };
+  const found: SaturatingCircuit | UnsolvedPoint = curve
+    ? solveSaturating(complete, condition, curve, options)
+    : solveCircuit(complete, condition, options);
+  if (found.kind === 'unsolved') return found;
+  const { powerStage, solution, saturation } = found;
+  const emulated = complete.diodeEmulation;
+  const { point, heat } = measured(complete, powerStage, solution, condition);
+  if (!saturation) return { kind: 'solved', point, heat, emulated, powerStage, solution };
+  return { kind: 'solved', point: saturated(point, saturation), heat, emulated, saturation, powerStage, solution };
+}
+
+/** A point with the peak and valley of its saturating inductor, and the switches that carry that peak. */
+function saturated(point: OperatingPoint, { peak, valley, linearPeak }: Saturation): OperatingPoint {
+  const excess = peak - linearPeak;
+  const switchStress = Object.fromEntries(
+    Object.entries(point.switchStress).map(([place, stress]) => [
+      place,
+      stress.peakCurrent > 0 ? { ...stress, peakCurrent: stress.peakCurrent + excess } : stress,
+    ]),
+  );
+  const inductorCurrent = { ...point.inductorCurrent, peak, valley, ripple: peak - valley };
+  return { ...point, inductorCurrent, switchStress };
 }
 
 /** Every figure of the operating point, from the waveforms of the solution. */
@@ -124,7 +113,7 @@ function measured(
   powerStage: PowerStage,
   solution: PeriodicSolution,
   condition: OperatingCondition,
-): OperatingPoint {
+): { readonly point: OperatingPoint; readonly heat: StageHeat } {
   const values = new Map(figuresOf(powerStage).map(({ key, measure }) => [key, evaluateMeasure(solution, measure)]));
   const get = (key: string): number => {
     const value = values.get(key);
@@ -136,12 +125,19 @@ function measured(
       [...values].flatMap(([key, value]) => (key.startsWith(prefix) ? [[key.slice(prefix.length), value]] : [])),
     );
   const losses = under('losses.');
+  const heat = stageHeat(complete, powerStage, solution, losses, condition.ambient);
+  // What the circuit draws, and what all that is not in the circuit draws besides.
+  let further = 0;
+  for (const { key, watts } of heat.lines) {
+    further += watts - (losses[key] ?? 0);
+    losses[key] = watts;
+  }
   losses['total'] = Object.values(losses).reduce((sum, watts) => sum + watts, 0);
   const banks = (side: string, names: readonly string[]) =>
     names.map((_, j) => ({ rms: get(`${side}CapacitorBanks[${String(j)}].rms`) }));
-  const inputPower = get('inputPower');
+  const inputPower = get('inputPower') + further;
   const outputPower = get('outputPower');
-  return {
+  const point: OperatingPoint = {
     inputVoltage: condition.inputVoltage,
     outputVoltage: get('outputVoltage'),
     // A current load draws what it was set to; measuring it would only add rounding.
@@ -178,10 +174,10 @@ function measured(
     inputPower,
     outputPower,
     efficiency: inputPower > 0 ? outputPower / inputPower : 0,
+    switchingFrequency: 1 / solution.period,
+    junctionTemperatures: Object.fromEntries(
+      heat.devices.map((device) => [device.place, device.kind === 'settled' ? device.temperature : null]),
+    ),
   };
-}
-
-/** Whether a diode rectifier stops conducting before its turn is over. Idling within a dead time does not count. */
-function isDiscontinuous({ stage }: CompleteStage, { outcomes }: PeriodicSolution): boolean {
-  return stage.rectifier === 'diode' && outcomes.some((outcome) => outcome.endsWith('idle'));
+  return { point, heat };
 }

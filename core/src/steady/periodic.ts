@@ -1,16 +1,17 @@
 import type { StateEquations } from '../circuit/stateEquations.js';
-import { dot, solveSquare } from '../linalg/dense.js';
-import { alongPeriod, guardsOf, type Pass, type PhaseSpan, type Segment } from './alongPeriod.js';
-import type { PeriodicProblem } from './periodicProblem.js';
+import { solveSquare } from '../linalg/dense.js';
+import { copied, zeros } from '../linalg/zeros.js';
+import { alongPeriod, guardsOf, type Pass, type Segment } from './alongPeriod.js';
+import { clamp, noPhase, type Attempt, type Warm } from './attempt.js';
+import { conductsAgain, earlierStops, observedOutcomes, startsReversed, warmStart } from './diodes.js';
+import type { Neighbour, PeriodicProblem } from './periodicProblem.js';
 import { expanded } from './rotation.js';
-import { fraction, intervalSpan, type DiodeOutcome } from './schedule.js';
+import { intervalSpan, type DiodeOutcome } from './schedule.js';
 
 /** The exact periodic steady state of a stage. */
-export interface PeriodicSolution {
+export interface PeriodicSolution extends Neighbour {
   readonly period: number;
-  readonly duty: number;
   readonly segments: readonly Segment[];
-  readonly outcomes: readonly DiodeOutcome[];
   readonly iterations: number;
 }
 
@@ -20,14 +21,16 @@ export type PeriodicResult =
 
 const MAX_ITERATIONS = 40;
 const MAX_OUTCOME_CHANGES = 8;
+/** Steps taken whole; after them by halves, as Newton may step to and fro across an instant at which two events change places. */
+const UNDAMPED = 10;
+const DAMPING = 0.5;
+/** An instant this close to the start of its interval, in periods, and pushed farther back, will not settle within it. */
+const STUCK = 1e-5;
 /**
  * Newton stops when instants move by less than this fraction of a period and states by less than it of their size; the step
  * is still taken, and as the method converges quadratically what remains is about its square.
  */
-const CONVERGED = 1e-7;
-/** A current counts as negative below this fraction of the largest current in the interval. */
-const CURRENT_SIGN = 1e-9;
-
+const CONVERGED = 1e-5;
 /**
  * Solve for the periodic steady state with Newton's method.
  *
@@ -41,14 +44,36 @@ const CURRENT_SIGN = 1e-9;
  * (1972), the shooting method, here with event instants as additional unknowns.
  */
 export function solvePeriodic(problem: PeriodicProblem): PeriodicResult {
+  const intervals = problem.phases[0]?.intervals ?? [];
+  if (problem.near?.outcomes.length === intervals.length) {
+    const result = searched(problem, problem.near.outcomes, problem.near);
+    if (result.kind === 'solved') return result;
+  }
+  return searched(
+    problem,
+    intervals.map(() => 'forward'),
+    undefined,
+  );
+}
+
+function searched(problem: PeriodicProblem, assumed: readonly DiodeOutcome[], start: Warm | undefined): PeriodicResult {
   const configurations = new Map<string, StateEquations>();
   const intervals = problem.phases[0]?.intervals ?? [];
-  let outcomes: readonly DiodeOutcome[] = intervals.map(() => 'forward');
+  let outcomes = assumed;
   let iterations = 0;
-  let warm: Warm | undefined;
+  let warm = start;
   for (let change = 0; change < MAX_OUTCOME_CHANGES; change += 1) {
     const attempt = newton(problem, outcomes, configurations, warm);
     iterations += attempt.iterations;
+    if (!attempt.converged && attempt.stuck !== undefined) {
+      // The diode would have to stop before its turn begins, so the current has the other sign then, or there is none.
+      const { stuck } = attempt;
+      const path = intervals[stuck]?.freewheel?.reverse.length ?? 0;
+      const instead = outcomes[stuck] === 'forward-then-idle' && path > 0 ? 'reverse' : 'idle';
+      outcomes = outcomes.map((outcome, i) => (i === stuck ? instead : outcome));
+      warm = undefined;
+      continue;
+    }
     if (!attempt.converged) {
       return { kind: 'not-converged', reason: attempt.reason, iterations, duty: attempt.duty };
     }
@@ -57,12 +82,27 @@ export function solvePeriodic(problem: PeriodicProblem): PeriodicResult {
       duty: attempt.duty,
       segments: attempt.segments,
       outcomes,
+      instants: instantsByInterval(problem, outcomes, attempt),
       iterations,
     };
     const observed = observedOutcomes(problem, outcomes, attempt);
-    if (observed.every((outcome, i) => outcome === outcomes[i])) return { kind: 'solved', solution };
-    warm = warmStart(problem, attempt, observed);
-    outcomes = observed;
+    const tooLate = earlierStops(problem, outcomes, attempt);
+    const same = observed.every((outcome, i) => outcome === outcomes[i]);
+    if (same && tooLate.size === 0) {
+      const amiss = conductsAgain(problem, solution.segments) ?? startsReversed(problem, outcomes, attempt);
+      return amiss === undefined
+        ? { kind: 'solved', solution }
+        : { kind: 'not-converged', reason: amiss, iterations, duty: solution.duty };
+    }
+    if (tooLate.size > 0) {
+      warm = { duty: attempt.duty, instants: new Map([...solution.instants, ...tooLate]) };
+      outcomes = outcomes.map((outcome, i) =>
+        tooLate.has(i) ? (outcome.startsWith('reverse') ? 'reverse-then-idle' : 'forward-then-idle') : outcome,
+      );
+    } else {
+      warm = warmStart(problem, attempt, observed);
+      outcomes = observed;
+    }
   }
   return {
     kind: 'not-converged',
@@ -72,21 +112,17 @@ export function solvePeriodic(problem: PeriodicProblem): PeriodicResult {
   };
 }
 
-/** Where the next Newton run starts. */
-interface Warm {
-  readonly duty: number;
-  /** Guard instants from the phase's own clock, by interval. */
-  readonly instants: ReadonlyMap<number, number>;
-}
-
-interface Attempt {
-  readonly converged: boolean;
-  readonly reason: string;
-  readonly iterations: number;
-  readonly duty: number;
-  readonly instants: readonly number[];
-  readonly segments: readonly Segment[];
-  readonly spans: readonly PhaseSpan[];
+/** The instants found, those of the first phase standing for all. */
+function instantsByInterval(
+  problem: PeriodicProblem,
+  outcomes: readonly DiodeOutcome[],
+  { instants }: Attempt,
+): ReadonlyMap<number, number> {
+  return new Map(
+    guardsOf(problem, outcomes).flatMap(({ phase, interval }, g) =>
+      phase === 0 ? [[interval, instants[g] ?? 0]] : [],
+    ),
+  );
 }
 
 function newton(
@@ -105,9 +141,7 @@ function newton(
     return clamp(known ?? (span.from + span.to) / 2, span.from + 1e-6, span.to - 1e-9);
   });
   // With the instants held the period is an affine map: its fixed point is where the search starts.
-  let x: Float64Array | undefined = affineStart(
-    alongPeriod(problem, outcomes, guards, duty, instants, undefined, configurations),
-  );
+  let x = affineStart(alongPeriod(problem, outcomes, guards, duty, instants, undefined, configurations));
   for (let iteration = 1; iteration <= MAX_ITERATIONS; iteration += 1) {
     const pass = alongPeriod(problem, outcomes, guards, duty, instants, x, configurations);
     const { order } = pass;
@@ -129,18 +163,26 @@ function newton(
       const span = intervalSpan(phases[phase] ?? noPhase(), interval, duty + held * dutyStep);
       held = Math.min(held, allowedShare(instants[g] ?? 0, instantSteps[g] ?? 0, span.from, span.to + 0.02));
     });
-    const next = pass.x.slice();
-    for (let i = 0; i < order; i += 1) next[i] = (next[i] ?? 0) + held * (step[i] ?? 0);
-    duty += held * dutyStep;
-    instantSteps.forEach((value, g) => (instants[g] = (instants[g] ?? 0) + held * value));
-    x = next;
-    const size = Math.max(...next.subarray(0, order).map(Math.abs), 1e-12);
+    const stuck = guards.find(({ phase, interval }, g) => {
+      const { from } = intervalSpan(phases[phase] ?? noPhase(), interval, duty);
+      return (instants[g] ?? 0) - from < STUCK && (instantSteps[g] ?? 0) < 0 && held < 1e-3;
+    });
+    if (stuck) return { ...failed('a diode would stop before it starts', iteration, duty), stuck: stuck.interval };
+    const clear = held === 1;
+    const size = Math.max(...x.map(Math.abs), 1e-12);
     const moved = Math.max(
       Math.abs(dutyStep),
       ...instantSteps.map(Math.abs),
       ...step.subarray(0, order).map((value) => Math.abs(value) / size),
     );
-    if (held === 1 && moved < CONVERGED) {
+    const settled = clear && moved < CONVERGED;
+    if (!settled && iteration > UNDAMPED) held *= DAMPING;
+    const next = copied(pass.x);
+    for (let i = 0; i < order; i += 1) next[i] = (next[i] ?? 0) + held * (step[i] ?? 0);
+    duty += held * dutyStep;
+    instantSteps.forEach((value, g) => (instants[g] = (instants[g] ?? 0) + held * value));
+    x = next;
+    if (settled) {
       const last = expanded(problem, alongPeriod(problem, outcomes, guards, duty, instants, x, configurations, false));
       const outside = guards.some(
         ({ phase, interval }, g) => (instants[g] ?? 0) < intervalSpan(phases[phase] ?? noPhase(), interval, duty).from,
@@ -162,7 +204,7 @@ function newton(
 
 function affineStart({ order, x, residual, jacobian }: Pass): Float64Array {
   const unknowns = residual.length;
-  const block = new Float64Array(order * order);
+  const block = zeros(order * order);
   for (let i = 0; i < order; i += 1) block.set(jacobian.subarray(i * unknowns, i * unknowns + order), i * order);
   const step = solveSquare(
     block,
@@ -176,108 +218,10 @@ function failed(reason: string, iterations: number, duty: number): Attempt {
   return { converged: false, reason, iterations, duty, instants: [], segments: [], spans: [] };
 }
 
-function noPhase(): never {
-  throw new Error('A stage has at least one phase.');
-}
-
-const clamp = (value: number, low: number, high: number): number => Math.min(Math.max(value, low), Math.max(low, high));
-
 /** The share of a step that keeps a value inside its range, never closing more than 80 % of the way to the border. */
 function allowedShare(value: number, step: number, low: number, high: number): number {
   if (step === 0) return 1;
   const room = step > 0 ? high - value : value - low;
   if (Math.abs(step) <= room) return 1;
   return Math.max(0.8 * Math.max(room, 0), 1e-12) / Math.abs(step);
-}
-
-/** The inductor current over one freewheel interval of one phase: first and last value, extremes. */
-function currentOver(problem: PeriodicProblem, attempt: Attempt, phase: number, interval: number) {
-  const schedule = problem.phases[phase] ?? noPhase();
-  const values = attempt.spans
-    .filter((span) => span.phase === phase && span.interval === interval && !span.idle)
-    .map((span) => attempt.segments[span.segment])
-    .flatMap((segment) => {
-      const row = segment?.equations.current.get(schedule.inductor);
-      return segment && row && segment.duration > 0
-        ? [{ from: dot(row, segment.initial), to: dot(row, segment.final), start: segment.start }]
-        : [];
-    });
-  // In a phase whose interval wraps round the end of the period the later part comes first in time.
-  const clock = schedule.offset * problem.period;
-  const local = (t: number): number => fraction((t - clock) / problem.period + 1e-12);
-  values.sort((a, b) => local(a.start) - local(b.start));
-  return { first: values[0]?.from ?? 0, last: values.at(-1)?.to ?? 0 };
-}
-
-/** What the diodes really do in the solution found, to compare with what was assumed. */
-function observedOutcomes(
-  problem: PeriodicProblem,
-  assumed: readonly DiodeOutcome[],
-  attempt: Attempt,
-): readonly DiodeOutcome[] {
-  const intervals = problem.phases[0]?.intervals ?? [];
-  const guards = guardsOf(problem, assumed);
-  const scale = Math.max(
-    ...attempt.segments.map((segment) =>
-      Math.abs(
-        dot(segment.equations.current.get(problem.phases[0]?.inductor ?? '') ?? segment.initial, segment.initial),
-      ),
-    ),
-    1e-12,
-  );
-  const tolerance = CURRENT_SIGN * scale;
-  let idleBefore = false;
-  return intervals.map((interval, i) => {
-    const outcome = assumed[i] ?? 'forward';
-    if (!interval.freewheel) {
-      idleBefore = false;
-      return 'forward';
-    }
-    if (idleBefore) return 'idle';
-    const { first, last } = currentOver(problem, attempt, 0, i);
-    let found: DiodeOutcome;
-    if (outcome.endsWith('then-idle')) {
-      const guard = guards.findIndex((g) => g.phase === 0 && g.interval === i);
-      const end = intervalSpan(problem.phases[0] ?? noPhase(), i, attempt.duty).to;
-      const within = (attempt.instants[guard] ?? 0) < end;
-      found = within ? outcome : outcome === 'forward-then-idle' ? 'forward' : 'reverse';
-    } else if (
-      first > tolerance ||
-      (Math.abs(first) <= tolerance && last > tolerance) ||
-      interval.freewheel.reverse.length === 0
-    ) {
-      found = last < -tolerance ? 'forward-then-idle' : 'forward';
-    } else {
-      found = last > tolerance ? 'reverse-then-idle' : 'reverse';
-    }
-    idleBefore = found.endsWith('then-idle');
-    return found;
-  });
-}
-
-/**
- * A start for the next run when diodes turn out to stop early. In discontinuous conduction the load current goes with the
- * square of the on-time, so the boundary solution is scaled by √(I / I at the boundary).
- */
-function warmStart(problem: PeriodicProblem, attempt: Attempt, outcomes: readonly DiodeOutcome[]): Warm {
-  const phase = problem.phases[0] ?? noPhase();
-  const instants = new Map<number, number>();
-  let duty = attempt.duty;
-  outcomes.forEach((outcome, i) => {
-    if (!outcome.endsWith('then-idle')) return;
-    const span = intervalSpan(phase, i, attempt.duty);
-    const { first, last } = currentOver(problem, attempt, 0, i);
-    const swing = Math.abs(first - last);
-    const mean = Math.abs(first + last) / 2;
-    const share = swing > 0 ? Math.min(1, Math.max(0.02, Math.sqrt((2 * mean) / swing))) : 0.5;
-    const whole = intervalSpan(phase, i, 0).from === 0 || span.to - span.from > 0.5 * (1 - attempt.duty);
-    if (whole && problem.control.kind === 'regulated') {
-      duty = clamp(attempt.duty * share, problem.control.min, problem.control.max);
-      instants.set(i, intervalSpan(phase, i, duty).from + (span.to - span.from) * share);
-    } else {
-      const crossing = first === last ? 0.5 : first / (first - last);
-      instants.set(i, span.from + (span.to - span.from) * clamp(crossing, 0.02, 0.98));
-    }
-  });
-  return { duty, instants };
 }

@@ -1,5 +1,5 @@
 import type { Circuit } from '../circuit/elements.js';
-import type { PhaseSchedule } from './schedule.js';
+import type { DiodeOutcome, PhaseSchedule } from './schedule.js';
 
 /**
  * Interleaved phases are copies of each other, one after another in time: after 1/order of the period the circuit stands
@@ -11,12 +11,21 @@ export interface Rotation {
   readonly next: ReadonlyMap<string, string>;
 }
 
+/** Where the search may start: what is known of a like problem, such as the same stage at a neighbouring load. */
+export interface Neighbour {
+  readonly duty: number;
+  readonly outcomes: readonly DiodeOutcome[];
+  /** Instants at which diodes stop, from the phase's own clock as fractions of the period, by interval. */
+  readonly instants: ReadonlyMap<number, number>;
+}
+
 export interface PeriodicProblem {
   readonly circuit: Circuit;
   readonly rotation: Rotation;
   readonly phases: readonly PhaseSchedule[];
   /** s */
   readonly period: number;
+  readonly near?: Neighbour | undefined;
   /** A fixed duty ratio, or the output node and the average voltage the duty is to reach. */
   readonly control:
     | { readonly kind: 'duty'; readonly duty: number }

@@ -1,9 +1,6 @@
 import type { StateEquations } from '../circuit/stateEquations.js';
 import { propagator, type Propagator } from '../linalg/propagator.js';
 
-/** Halvings of a segment kept for looking inside it: 2^4 points to a segment. */
-export const LEVELS = 4;
-
 interface Kept {
   readonly duration: number;
   readonly result: Propagator;
@@ -27,9 +24,9 @@ export function propagatorOf(equations: StateEquations, duration: number, inside
     list = [];
     kept.set(equations, list);
   }
-  const known = list.find((one) => one.duration === duration && (!inside || one.result.excess.length > LEVELS));
+  const known = list.find((one) => one.duration === duration && (!inside || one.result.levels > 0));
   if (known) return known.result;
-  const result = propagator(equations.dynamics, equations.order + 1, duration, inside ? LEVELS : 0);
+  const result = propagator(equations.dynamics, equations.order + 1, duration, inside);
   list.unshift({ duration, result });
   if (list.length > KEPT_EACH) list.pop();
   return result;

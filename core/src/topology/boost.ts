@@ -17,11 +17,11 @@ import { switchCell } from './switchCell.js';
 export function boost(complete: CompleteStage, condition: OperatingCondition): PowerStage {
   const [leg] = complete.legs;
   if (!leg) throw new Error('The stage has no switches.');
-  const { deadTime, targets } = complete.stage;
+  const { targets } = complete.stage;
   return interleavedStage(complete, condition, {
     phase: (k) => {
       const sw = `sw${String(k + 1)}`;
-      const cell = switchCell(leg, k, { main: [sw, GROUND], rectifier: [sw, 'out'] }, deadTime);
+      const cell = switchCell(leg, k, { main: [sw, GROUND], rectifier: [sw, 'out'] }, complete);
       return { nodes: [sw], inductor: ['in', sw], cells: [cell], timing: [{ cell, until: at(0, 1) }] };
     },
     idealDuty: 1 - condition.inputVoltage / targets.outputVoltage,

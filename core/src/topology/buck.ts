@@ -17,11 +17,11 @@ import { switchCell } from './switchCell.js';
 export function buck(complete: CompleteStage, condition: OperatingCondition): PowerStage {
   const [leg] = complete.legs;
   if (!leg) throw new Error('The stage has no switches.');
-  const { deadTime, targets } = complete.stage;
+  const { targets } = complete.stage;
   return interleavedStage(complete, condition, {
     phase: (k) => {
       const sw = `sw${String(k + 1)}`;
-      const cell = switchCell(leg, k, { main: ['in', sw], rectifier: [GROUND, sw] }, deadTime);
+      const cell = switchCell(leg, k, { main: ['in', sw], rectifier: [GROUND, sw] }, complete);
       return { nodes: [sw], inductor: [sw, 'out'], cells: [cell], timing: [{ cell, until: at(0, 1) }] };
     },
     idealDuty: targets.outputVoltage / condition.inputVoltage,

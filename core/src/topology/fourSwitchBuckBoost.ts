@@ -66,8 +66,8 @@ export function fourSwitchBuckBoost(complete: CompleteStage, condition: Operatin
     phase: (k) => {
       const sw = `sw${String(k + 1)}`;
       const swOut = `swOut${String(k + 1)}`;
-      const first = switchCell(inputLeg, k, { main: ['in', sw], rectifier: [GROUND, sw] }, deadTime);
-      const second = switchCell(outputLeg, k, { main: [swOut, GROUND], rectifier: [swOut, 'out'] }, deadTime);
+      const first = switchCell(inputLeg, k, { main: ['in', sw], rectifier: [GROUND, sw] }, complete);
+      const second = switchCell(outputLeg, k, { main: [swOut, GROUND], rectifier: [swOut, 'out'] }, complete);
       return {
         nodes: [sw, swOut],
         inductor: [sw, swOut],

@@ -1,4 +1,4 @@
-import { inductor, type Coupling, type Element } from '../circuit/elements.js';
+import { inductor, resistor, type Coupling, type Element } from '../circuit/elements.js';
 import type { CompleteStage, SwitchPlace } from '../stage/completeStage.js';
 import type { PhaseSchedule } from '../steady/schedule.js';
 import { phaseIntervals, type LegTiming } from './legTiming.js';
@@ -43,15 +43,19 @@ function rotationStep({ stage }: CompleteStage): number {
 /** Put the phases of a topology between what feeds them and what they feed. */
 export function interleavedStage(complete: CompleteStage, condition: OperatingCondition, drawing: Drawing): PowerStage {
   const { stage, inductor: part, switchingFrequency } = complete;
+  const { senseResistance } = stage.control;
   const dead = stage.deadTime * switchingFrequency;
   const drawn = Array.from({ length: stage.phases }, (_, k) => {
     const phase = drawing.phase(k);
     const name = `inductor${String(k + 1)}`;
+    const [from, to] = phase.inductor;
+    const sensed = senseResistance === undefined ? [] : [`sensed${String(k + 1)}`];
     const elements: Element[] = [
       ...phase.cells.flatMap((cell) => cell.elements),
-      inductor(name, ...phase.inductor, part.inductance, part.resistance),
+      inductor(name, from, sensed[0] ?? to, part.inductance, part.resistance),
+      ...sensed.map((node) => resistor(`senseResistor${String(k + 1)}`, node, to, senseResistance ?? 0)),
     ];
-    return { phase, name, elements };
+    return { phase, name, elements, nodes: [...phase.nodes, ...sensed] };
   });
   const output = outputSide(complete, condition);
   const inductors = drawn.map(({ name }) => name);
@@ -84,15 +88,19 @@ export function interleavedStage(complete: CompleteStage, condition: OperatingCo
     },
     phases: schedules,
     rotation: interleaved(
-      drawn.map(({ phase, elements }) => [...phase.nodes, ...elements.map(({ name }) => name)]),
+      drawn.map(({ nodes, elements }) => [...nodes, ...elements.map(({ name }) => name)]),
       rotationStep(complete),
     ),
     elements: {
       inductors,
+      senseResistors: drawn.flatMap(({ elements }) =>
+        elements.flatMap(({ kind, name }) => (kind === 'resistor' ? [name] : [])),
+      ),
       outputBanks: output.banks,
       inputBanks: complete.inputCapacitors.map((_, j) => `inputCapacitor${String(j + 1)}`),
       load: 'load',
       source: 'source',
+      byPhase: drawn.map(({ elements }) => elements.map(({ name }) => name)),
       positions: Object.fromEntries(positions),
     },
     outputNode: output.node,

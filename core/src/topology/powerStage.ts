@@ -5,10 +5,14 @@ import type { PhaseSchedule } from '../steady/schedule.js';
 /** The names by which the measures find their elements in a circuit. */
 export interface StageElements {
   readonly inductors: readonly string[];
+  /** One per phase, or none. */
+  readonly senseResistors: readonly string[];
   readonly outputBanks: readonly string[];
   readonly inputBanks: readonly string[];
   readonly load: string;
   readonly source: string;
+  /** The elements each phase consists of, phase by phase in the same order. */
+  readonly byPhase: readonly (readonly string[])[];
   /** Switches and diodes by the position the designer knows them by; one entry per phase. */
   readonly positions: Readonly<Record<string, readonly SwitchPosition[]>>;
 }
@@ -42,6 +46,8 @@ export interface PowerStage {
 /** The input voltage and the load a stage is looked at with. */
 export interface OperatingCondition {
   readonly inputVoltage: number;
+  /** °C; room temperature where it is not given. */
+  readonly ambient?: number;
   readonly load:
     | { readonly kind: 'current'; readonly current: number }
     | { readonly kind: 'resistance'; readonly resistance: number }

@@ -19,6 +19,13 @@ import type { OperatingCondition } from './powerStage.js';
  */
 const FEED_RESONANCE_BELOW = 100;
 
+/**
+ * Series inductance of the damping branch, H, where the input capacitors have any: without it the branch alone would take
+ * every edge of the input current, and its resistance would make a voltage of it that lasts picoseconds and that no real
+ * part shows. What a leaded or polymer part and its loop have at least: common practice.
+ */
+const DAMPING_ESL = 5e-9;
+
 /** Banks of capacitors from a node to ground, at their DC bias. */
 function capacitorBanks(
   prefix: string,
@@ -57,7 +64,10 @@ export function inputSide(complete: CompleteStage, inputVoltage: number): readon
   if (inputFilter) {
     const { inductance, resistance, damping } = inputFilter;
     through((a, b) => inductor('inputFilter', a, b, inductance, resistance), 'in');
-    if (damping) elements.push(capacitor('inputDamping', 'in', GROUND, damping.capacitance, damping.resistance));
+    if (damping) {
+      const esl = complete.inputCapacitors.some((bank) => bank.esl > 0) ? DAMPING_ESL : 0;
+      elements.push(capacitor('inputDamping', 'in', GROUND, damping.capacitance, damping.resistance, esl));
+    }
   } else if (node === 'supply' && banks.length > 0) {
     const total = complete.inputCapacitors.reduce((sum, bank) => sum + bankModel(bank, inputVoltage).capacitance, 0);
     const resonance = (2 * Math.PI * complete.switchingFrequency) / FEED_RESONANCE_BELOW;

@@ -1,5 +1,5 @@
 import { diode, switchBetween, type Element } from '../circuit/elements.js';
-import type { Leg } from '../stage/completeStage.js';
+import type { CompleteStage, Leg } from '../stage/completeStage.js';
 import type { Mosfet } from '../stage/partsSchema.js';
 import type { Freewheel } from '../steady/schedule.js';
 import type { SwitchPosition } from './powerStage.js';
@@ -36,14 +36,25 @@ export interface CellNodes {
   readonly rectifier: readonly [from: string, to: string];
 }
 
-/** The devices of one leg in one phase. Body diodes are drawn where there is dead time for them to conduct in. */
-export function switchCell(leg: Leg, phase: number, nodes: CellNodes, deadTime: number): SwitchCell {
+/**
+ * The devices of one leg in one phase. Body diodes are drawn where there is dead time for them to conduct in; a switch that
+ * emulates a diode is drawn as one without a drop.
+ */
+export function switchCell(
+  leg: Leg,
+  phase: number,
+  nodes: CellNodes,
+  { stage, diodeEmulation }: CompleteStage,
+): SwitchCell {
   const k = String(phase + 1);
   const main = `${leg.mainPlace}${k}`;
   const rectifier = `${leg.rectifierPlace}${k}`;
   const mainElement = switchBetween(main, ...nodes.main, leg.main.onResistance);
-  if (leg.rectifier.kind === 'diode') {
-    const { forwardVoltage, dynamicResistance } = leg.rectifier.diode;
+  if (leg.rectifier.kind === 'diode' || diodeEmulation) {
+    const { forwardVoltage, dynamicResistance } =
+      leg.rectifier.kind === 'diode'
+        ? leg.rectifier.diode
+        : { forwardVoltage: 0, dynamicResistance: leg.rectifier.mosfet.onResistance };
     return {
       elements: [mainElement, diode(rectifier, ...nodes.rectifier, forwardVoltage, dynamicResistance)],
       on: [main],
@@ -58,7 +69,7 @@ export function switchCell(leg: Leg, phase: number, nodes: CellNodes, deadTime: 
   const elements = [mainElement, switchBetween(rectifier, ...nodes.rectifier, mosfet.onResistance)];
   const forward = `${rectifier}Body`;
   const reverse = `${main}Body`;
-  const bodies = deadTime > 0;
+  const bodies = stage.deadTime > 0;
   if (bodies) {
     elements.push(
       bodyDiode(forward, ...nodes.rectifier, mosfet),

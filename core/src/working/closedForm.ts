@@ -36,6 +36,8 @@ export interface AppliedForm {
   readonly assumption: string;
   readonly inputs: readonly (FormulaInput & { readonly value: number })[];
   readonly value: number;
+  /** A step on the way, or a step from it: of another quantity than the figure explained, and not to be compared with it. */
+  readonly step?: true;
 }
 
 /** Put numbers into a closed form. */

@@ -1,5 +1,9 @@
 import { buckFirstCut } from '../firstcut/buckFirstCut.js';
 import { buckIdealDuty } from '../firstcut/buckForms.js';
+import { discontinuousDuty } from '../firstcut/discontinuousFirstCut.js';
+import { fourSwitchFirstCut } from '../firstcut/fourSwitchFirstCut.js';
+import { pulseRatio } from '../firstcut/pulseRatio.js';
+import { onTimeFirstCut } from '../firstcut/onTimeFirstCut.js';
 import type { Unit } from '../quantity/unit.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import { figuresOf, type Figure } from '../steady/figures.js';
@@ -8,6 +12,7 @@ import { averageShares, extremes, productShares, withoutMean } from '../steady/m
 import type { SolvedPoint } from '../steady/operatingPoint.js';
 import type { PeriodicSolution } from '../steady/periodic.js';
 import { applied, type AppliedForm } from './closedForm.js';
+import { junctionWorking, lossWorking } from './heatWorking.js';
 
 /** One number put into a formula. */
 export interface WorkingInput {
@@ -34,9 +39,9 @@ export interface Working {
   readonly closedForms: readonly AppliedForm[];
 }
 
-const ENGINE =
+export const ENGINE =
   'Exact periodic steady state of the circuit: state equations of each switch configuration, joined so that the state repeats after one period (method: T. J. Aprille, T. N. Trick, Steady-State Analysis of Nonlinear Circuits with Periodic Inputs, Proc. IEEE 60, 1972).';
-const ENGINE_ASSUMES =
+export const ENGINE_ASSUMES =
   'Switches and diodes are resistances and fixed drops, capacitors have their small-signal value at the DC bias, inductance does not change with current. Switching transitions take no time.';
 
 function span(solution: PeriodicSolution, index: number): string {
@@ -60,15 +65,19 @@ function explainMeasure(solution: PeriodicSolution, measure: Measure, unit: Unit
         : [],
     );
   if (measure.kind === 'power') {
+    const { copies } = measure;
     const label = (pair: { readonly voltage: NamedSignal; readonly current: NamedSignal }): string =>
       `average of ${pair.voltage.name} times ${pair.current.name}`;
     return {
-      formula: '\\sum \\frac{1}{T}\\int_0^T v(t)\\,i(t)\\,\\mathrm{d}t',
-      inputs: measure.of.map((pair) => ({
-        label: label(pair),
-        value: productShares(solution, pair.voltage.signal, pair.current.signal).reduce((a, b) => a + b, 0),
-        unit,
-      })),
+      formula: `${copies > 1 ? `${String(copies)}\\,` : ''}\\sum \\frac{1}{T}\\int_0^T v(t)\\,i(t)\\,\\mathrm{d}t`,
+      inputs: [
+        ...measure.of.map((pair) => ({
+          label: label(pair),
+          value: productShares(solution, pair.voltage.signal, pair.current.signal).reduce((a, b) => a + b, 0),
+          unit,
+        })),
+        ...(copies > 1 ? [{ label: 'phases that are copies of it', value: copies, unit: 'count' as const }] : []),
+      ],
     };
   }
   const { symbol, name, signal } = measure.of;
@@ -113,10 +122,10 @@ function explainMeasure(solution: PeriodicSolution, measure: Measure, unit: Unit
 }
 
 /** A figure that follows from other figures or from the solution itself. */
-type Derived = Omit<Working, 'corner' | 'closedForms' | 'key'>;
+export type Derived = Omit<Working, 'corner' | 'closedForms' | 'key'>;
 
 function derived(key: string, solved: SolvedPoint): Derived | undefined {
-  const { point, powerStage, solution } = solved;
+  const { point, solution } = solved;
   const common = { source: ENGINE, assumption: ENGINE_ASSUMES };
   switch (key) {
     case 'inputVoltage':
@@ -147,24 +156,22 @@ function derived(key: string, solved: SolvedPoint): Derived | undefined {
       };
     case 'losses.total':
       return {
-        quantity: 'total conduction loss',
+        quantity: 'total loss',
         symbol: 'P_\\mathrm{loss}',
         unit: 'W',
         value: point.losses['total'] ?? 0,
         formula: '\\sum_k P_k',
-        inputs: figuresOf(powerStage)
-          .filter((figure) => figure.key.startsWith('losses.'))
-          .map((figure) => ({
-            label: figure.quantity,
-            value: point.losses[figure.key.slice('losses.'.length)] ?? 0,
-            unit: 'W' as const,
-          })),
-        source: 'Sum of the conduction losses below; switching, gate and core losses are not in it.',
-        assumption: ENGINE_ASSUMES,
+        inputs: lossLines(solved).map(({ key: lossKey, quantity }) => ({
+          label: quantity,
+          value: point.losses[lossKey] ?? 0,
+          unit: 'W' as const,
+        })),
+        source: 'Sum of the losses below.',
+        assumption: leftOut(solved) ?? ENGINE_ASSUMES,
       };
     case 'efficiency':
       return {
-        quantity: 'efficiency, conduction losses only',
+        quantity: 'efficiency',
         symbol: '\\eta',
         unit: 'ratio',
         value: point.efficiency,
@@ -174,11 +181,85 @@ function derived(key: string, solved: SolvedPoint): Derived | undefined {
           { label: 'input power', value: point.inputPower, unit: 'W' },
         ],
         source: 'Definition',
-        assumption: 'Switching, gate and core losses are not in it: the real efficiency is lower.',
+        assumption: leftOut(solved) ?? 'All losses that the records of the parts tell of are in it.',
+      };
+    case 'inputPower':
+      return {
+        quantity: 'input power',
+        symbol: 'P_\\mathrm{in}',
+        unit: 'W',
+        value: point.inputPower,
+        formula: 'P_\\mathrm{out}+\\sum_k P_k',
+        inputs: [
+          { label: 'output power', value: point.outputPower, unit: 'W' },
+          { label: 'total loss', value: point.losses['total'] ?? 0, unit: 'W' },
+        ],
+        source:
+          'Balance of power. The circuit itself draws what it turns into heat and puts out; edges, gates, core and controller draw the rest.',
+        assumption: ENGINE_ASSUMES,
+      };
+    case 'switchingFrequency':
+      return {
+        quantity: 'switching frequency',
+        symbol: 'f_\\mathrm{sw}',
+        unit: 'Hz',
+        value: point.switchingFrequency,
+        formula: '\\frac{1}{T}',
+        inputs: [{ label: 'period', value: solution.period, unit: 's' }],
+        source: 'Definition',
+        assumption: 'The clock, or what is left of it where pulses are skipped.',
       };
     default:
       return undefined;
   }
+}
+
+/** Every loss of a point with its words, in the order of the report. */
+function lossLines({ powerStage, heat }: SolvedPoint): readonly { readonly key: string; readonly quantity: string }[] {
+  const ofCircuit = figuresOf(powerStage).flatMap(({ key, quantity }) =>
+    key.startsWith('losses.') ? [{ key: key.slice('losses.'.length), quantity }] : [],
+  );
+  const known = new Set(ofCircuit.map(({ key }) => key));
+  return [...ofCircuit, ...heat.lines.filter(({ key }) => !known.has(key))];
+}
+
+/** What is not in the losses, as the records do not state it. */
+function leftOut({ heat }: SolvedPoint): string | undefined {
+  if (heat.unknown.length === 0) return undefined;
+  return `Not in it, as the records of the parts do not state it: ${heat.unknown.join('; ')}. The real loss is higher.`;
+}
+
+/** The working of a figure that saturation changes: peak, valley and ripple of the inductor current. */
+function saturatedWorking(key: string, { point, saturation }: SolvedPoint): Derived | undefined {
+  if (!saturation) return undefined;
+  const { fluxSwing, effectiveInductance, linearPeak } = saturation;
+  const kinds = {
+    'inductorCurrent.peak': ['peak inductor current', '\\hat I_L', point.inductorCurrent.peak],
+    'inductorCurrent.valley': ['valley inductor current', '\\check I_L', point.inductorCurrent.valley],
+    'inductorCurrent.ripple': ['inductor ripple current', '\\hat I_L-\\check I_L', point.inductorCurrent.ripple],
+  } as const;
+  const kind = (kinds as Readonly<Record<string, (typeof kinds)[keyof typeof kinds] | undefined>>)[key];
+  if (!kind) return undefined;
+  const [quantity, symbol, value] = kind;
+  return {
+    quantity,
+    symbol,
+    unit: 'A',
+    value,
+    formula:
+      '\\hat I_L,\\check I_L:\\;\\int_{\\check I_L}^{\\hat I_L} L(i)\\,\\mathrm{d}i=\\Delta\\lambda,\\;\\frac{1}{\\Delta\\lambda}\\int_{\\check I_L}^{\\hat I_L} i\\,L(i)\\,\\mathrm{d}i=I_L',
+    inputs: [
+      { label: 'average inductor current', value: point.inductorCurrent.average, unit: 'A' },
+      { label: 'constant inductance with the same ripple', value: effectiveInductance, unit: 'H' },
+      { label: 'swing of the flux linkage', value: fluxSwing, unit: 'Wb' },
+      { label: 'peak with that inductance', value: linearPeak, unit: 'A' },
+      { label: 'peak with the falling inductance', value: point.inductorCurrent.peak, unit: 'A' },
+      { label: 'valley with the falling inductance', value: point.inductorCurrent.valley, unit: 'A' },
+    ],
+    source: `${ENGINE} The flux moves in straight lines under the flat winding voltages, so its swing and the average current fix peak and valley (derived here; agrees with ngspice on a flux-based inductor, see the validation page).`,
+    assumption:
+      'The inductance falls with current by its table, or softly through its saturation current and drop. The rest of the circuit sees the constant inductance with the same ripple.',
+  };
 }
 
 /** Every numeric figure of a point, by key; each of them has a working. */
@@ -186,20 +267,32 @@ export function figureKeys(solved: SolvedPoint): readonly string[] {
   return [
     'inputVoltage',
     'duty',
-    ...figuresOf(solved.powerStage).map((figure) => figure.key),
+    ...figuresOf(solved.powerStage).flatMap(({ key }) => (key.startsWith('losses.') ? [] : [key])),
+    ...lossLines(solved).map(({ key }) => `losses.${key}`),
     'losses.total',
     'efficiency',
+    'switchingFrequency',
+    ...solved.heat.devices.flatMap(({ place, kind }) => (kind === 'settled' ? [`junctionTemperatures.${place}`] : [])),
   ];
 }
 
 function closedForms(key: string, complete: CompleteStage, solved: SolvedPoint): readonly AppliedForm[] {
-  if (complete.stage.topology !== 'buck') return [];
+  const { topology } = complete.stage;
+  if (topology === 'four-switch-buck-boost') {
+    const form = fourSwitchFirstCut(complete, solved.point).get(key);
+    return form ? [form] : [];
+  }
+  const discontinuous = key === 'duty' ? discontinuousDuty(complete, solved.point) : [];
+  if (topology !== 'buck') {
+    const form = onTimeFirstCut(complete, solved.point).get(key);
+    return [...(form ? [form] : []), ...discontinuous];
+  }
   const form = buckFirstCut(complete, solved.point).get(key);
   const ideal =
     key === 'duty'
       ? [applied(buckIdealDuty, { vIn: solved.point.inputVoltage, vOut: complete.stage.targets.outputVoltage })]
       : [];
-  return [...ideal, ...(form ? [form] : [])];
+  return [...ideal, ...(form ? [form] : []), ...discontinuous];
 }
 
 /**
@@ -210,8 +303,12 @@ function closedForms(key: string, complete: CompleteStage, solved: SolvedPoint):
  */
 export function workingOf(key: string, complete: CompleteStage, solved: SolvedPoint): Working {
   const corner = { inputVoltage: solved.point.inputVoltage, outputCurrent: solved.point.outputCurrent };
-  const forms = closedForms(key, complete, solved);
-  const special = derived(key, solved);
+  const forms = [
+    ...closedForms(key, complete, solved),
+    ...(key === 'duty' ? [{ ...applied(pulseRatio, { duty: solved.point.duty }), step: true as const }] : []),
+  ];
+  const special =
+    saturatedWorking(key, solved) ?? derived(key, solved) ?? lossWorking(key, solved) ?? junctionWorking(key, solved);
   if (special) return { key, ...special, corner, closedForms: forms };
   const figure: Figure | undefined = figuresOf(solved.powerStage).find((one) => one.key === key);
   if (!figure) throw new RangeError(`No figure of the operating point is called ${key}.`);

@@ -1,8 +1,15 @@
-import { problemsSentence, sizeStage, stageSchema, type Stage, type StageInput } from '@yundro/core';
+import { problemsSentence, sizeStage, stageSchema, typicalMosfet, type Stage, type StageInput } from '@yundro/core';
 
 /** Values common to all stages of the demo. */
 const common = { format: 'yundro-stage', version: 1 } as const;
 const ambient = { min: -10, max: 45 };
+/** A MOSFET of the demo: a typical one of its class under an invented name. */
+const switchOf = (name: string, rated: number, onResistance: number) => ({
+  name,
+  ...typicalMosfet(rated, onResistance),
+});
+/** Core loss exponents of the pressed-powder chokes. */
+const powder = { coreLossFrequencyExponent: 1.4, coreLossFluxExponent: 2.2 };
 
 const hullBus: StageInput = {
   ...common,
@@ -33,8 +40,10 @@ const hullBus: StageInput = {
       inductance: 6.8e-6,
       resistance: 0.008,
       saturationCurrent: 16,
-      saturationDrop: 0.3,
+      saturationDrop: 0.2,
       heatingCurrent: 12,
+      coreLossCoefficient: 1.1e-4,
+      ...powder,
     },
     outputCapacitors: [
       {
@@ -68,11 +77,18 @@ const hullBus: StageInput = {
         ],
       },
     ],
-    highSide: { name: 'NX40-8R0', onResistance: 0.008, drainSourceVoltageMax: 40, gateCharge: 12e-9 },
-    lowSide: { name: 'NX40-4R0', onResistance: 0.004, drainSourceVoltageMax: 40, gateCharge: 24e-9 },
+    highSide: switchOf('NX40-8R0', 40, 0.008),
+    lowSide: switchOf('NX40-4R0', 40, 0.004),
   },
   deadTime: 20e-9,
-  control: { scheme: 'voltage-mode', reference: 0.8, dutyMax: 0.95, minimumOnTime: 80e-9, rampAmplitude: 1.5 },
+  control: {
+    scheme: 'voltage-mode',
+    reference: 0.8,
+    dutyMax: 0.95,
+    minimumOnTime: 80e-9,
+    rampAmplitude: 1.5,
+    supplyCurrent: 3e-3,
+  },
   pinned: [
     'switchingFrequency',
     'parts.inductor',
@@ -109,8 +125,10 @@ const loggerLogic: StageInput = {
       inductance: 2.2e-6,
       resistance: 0.0085,
       saturationCurrent: 11,
-      saturationDrop: 0.3,
+      saturationDrop: 0.1,
       heatingCurrent: 8.5,
+      coreLossCoefficient: 1.5e-3,
+      ...powder,
     },
     outputCapacitors: [
       {
@@ -144,11 +162,18 @@ const loggerLogic: StageInput = {
         ],
       },
     ],
-    highSide: { name: 'NX25-9R5', onResistance: 0.0095, drainSourceVoltageMax: 25, gateCharge: 7e-9 },
-    lowSide: { name: 'NX25-3R6', onResistance: 0.0036, drainSourceVoltageMax: 25, gateCharge: 18e-9 },
+    highSide: switchOf('NX25-9R5', 25, 0.0095),
+    lowSide: switchOf('NX25-3R6', 25, 0.0036),
   },
   deadTime: 15e-9,
-  control: { scheme: 'peak-current-mode', reference: 0.6, dutyMax: 0.95, minimumOnTime: 60e-9 },
+  control: {
+    scheme: 'peak-current-mode',
+    reference: 0.6,
+    dutyMax: 0.95,
+    minimumOnTime: 60e-9,
+    supplyCurrent: 1.5e-3,
+    sleepCurrent: 40e-6,
+  },
   pinned: [
     'switchingFrequency',
     'parts.inductor',
@@ -184,9 +209,11 @@ const echoCore: StageInput = {
       name: 'LX08-0R27',
       inductance: 0.27e-6,
       resistance: 0.0007,
-      saturationCurrent: 30,
-      saturationDrop: 0.2,
+      saturationCurrent: 38,
+      saturationDrop: 0.1,
       heatingCurrent: 24,
+      coreLossCoefficient: 1.6e-2,
+      ...powder,
     },
     outputCapacitors: [
       {
@@ -221,11 +248,11 @@ const echoCore: StageInput = {
         ],
       },
     ],
-    highSide: { name: 'NX25-4R2', onResistance: 0.0042, drainSourceVoltageMax: 25, gateCharge: 12e-9 },
-    lowSide: { name: 'NX25-1R1', onResistance: 0.0011, drainSourceVoltageMax: 25, gateCharge: 48e-9 },
+    highSide: switchOf('NX25-4R2', 25, 0.0042),
+    lowSide: switchOf('NX25-1R1', 25, 0.0011),
   },
   deadTime: 15e-9,
-  control: { scheme: 'peak-current-mode', reference: 0.6, dutyMax: 0.5, minimumOnTime: 40e-9 },
+  control: { scheme: 'peak-current-mode', reference: 0.6, dutyMax: 0.5, minimumOnTime: 40e-9, supplyCurrent: 8e-3 },
   pinned: [
     'switchingFrequency',
     'parts.inductor',

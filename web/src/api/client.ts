@@ -1,9 +1,12 @@
 import {
   apiProblemSchema,
   conflictSchema,
+  libraryPartsSchema,
   shelfSchema,
   stageRecordSchema,
   type ApiProblem,
+  type LibraryPart,
+  type PartKind,
   type Project,
   type Stage,
   type StageRecord,
@@ -82,6 +85,15 @@ export const api = {
     stageRecordSchema.parse(await request('PUT', `/stages/${id}`, { revision, document })),
   deleteStage: (id: string) => request('DELETE', `/stages/${id}`),
   restoreStage: (id: string) => request('POST', `/stages/${id}/restore`),
+  parts: async (kind: PartKind): Promise<readonly LibraryPart[]> =>
+    libraryPartsSchema.parse(await request('GET', `/parts?kind=${kind}`)).parts,
+  openImport: async (): Promise<string> => idIn(await request('POST', '/parts/imports', {})),
+  importRows: (id: string, kind: PartKind, parts: readonly unknown[]) =>
+    request('POST', `/parts/imports/${id}/rows`, { kind, parts }),
+  finishImport: async (id: string): Promise<number> =>
+    ((await request('POST', `/parts/imports/${id}/finish`, {})) as { taken: number }).taken,
+  giveUpImport: (id: string) => request('DELETE', `/parts/imports/${id}`),
+  deletePart: (id: string) => request('DELETE', `/parts/${id}`),
   duplicateStage: async (id: string): Promise<StageRecord> =>
     stageRecordSchema.parse(await request('POST', `/stages/${id}/duplicate`)),
 };

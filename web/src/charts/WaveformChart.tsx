@@ -1,4 +1,4 @@
-import { formatQuantity, type Unit } from '@yundro/core';
+import { formatQuantity } from '@yundro/core';
 import {
   Chart,
   LinearScale,
@@ -11,7 +11,7 @@ import {
 } from 'chart.js';
 import { useEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
 import { Line } from 'react-chartjs-2';
-import type { Waveforms } from '../engine/engine.worker';
+import type { Trace, Waveforms } from '../engine/engine.worker';
 import { Quantity } from '../shown/Quantity';
 import { token } from '../shown/theme';
 import { niceTicks } from './niceTicks';
@@ -27,23 +27,25 @@ const MOST_TICKS = 4;
 /** Steps of a cursor over the picture: the resolution of its slider. */
 const CURSOR_STEPS = 400;
 
-interface Trace {
-  readonly key: 'inductorCurrent' | 'switchNode' | 'outputRipple';
-  readonly words: string;
-  readonly unit: Unit;
-  readonly colour: string;
-  readonly dash: number[];
-}
+/** How the panes look, from the top down. */
+const PANES = [
+  { colour: '--trace-1', dash: [], weight: 3 },
+  { colour: '--trace-2', dash: [6, 3], weight: 2 },
+  { colour: '--trace-3', dash: [2, 2], weight: 3 },
+] as const;
 
-const TRACES: readonly Trace[] = [
-  { key: 'inductorCurrent', words: 'inductor current, phase 1', unit: 'A', colour: '--trace-1', dash: [] },
-  { key: 'switchNode', words: 'switch node, phase 1', unit: 'V', colour: '--trace-2', dash: [6, 3] },
-  { key: 'outputRipple', words: 'output ripple', unit: 'V', colour: '--trace-3', dash: [2, 2] },
-];
+const paneId = (i: number): string => `pane${String(i)}`;
 
-/** Inductor current, switch node and output ripple over two periods, with two cursors. */
-export function WaveformChart({ waveforms }: { readonly waveforms: Waveforms }) {
-  const { period } = waveforms;
+/** Up to three waveforms over two periods, one above the other, with two cursors. */
+export function WaveformChart({
+  waveforms,
+  ghost,
+}: {
+  readonly waveforms: Waveforms;
+  /** The waveforms of the held design, drawn thin behind. */
+  readonly ghost?: Waveforms | undefined;
+}) {
+  const { period, traces } = waveforms;
   const span = PERIODS * period;
   const [cursors, setCursors] = useState<readonly [number, number]>([CURSOR_STEPS * 0.1, CURSOR_STEPS * 0.35]);
   const [themeRound, setThemeRound] = useState(0);
@@ -63,28 +65,44 @@ export function WaveformChart({ waveforms }: { readonly waveforms: Waveforms }) 
 
   const data = useMemo(
     () => ({
-      datasets: TRACES.map(({ key, words, colour, dash }) => ({
-        label: words,
-        data: repeated(waveforms[key], period, PERIODS),
-        yAxisID: key,
-        borderColor: token(colour),
-        borderDash: dash,
-        borderWidth: 1.5,
-        pointRadius: 0,
-      })),
+      datasets: [
+        ...traces.map(({ words, points }, i) => ({
+          label: words,
+          data: repeated(points, period, PERIODS),
+          yAxisID: paneId(i),
+          borderColor: token(PANES[i]?.colour ?? '--ink'),
+          borderDash: [...(PANES[i]?.dash ?? [])],
+          borderWidth: 1.5,
+          pointRadius: 0,
+        })),
+        ...(ghost?.traces ?? []).map(({ key, words, points }) => ({
+          label: `${words}, held`,
+          data: repeated(points, ghost?.period ?? period, PERIODS),
+          yAxisID: paneId(
+            Math.max(
+              0,
+              traces.findIndex((trace) => trace.key === key),
+            ),
+          ),
+          borderColor: token('--ink-2'),
+          borderDash: [],
+          borderWidth: 0.7,
+          pointRadius: 0,
+        })),
+      ],
     }),
     // The theme changes the tokens behind the colours.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-    [waveforms, period, themeRound],
+    [traces, ghost, period, themeRound],
   );
 
   const options = useMemo<ChartOptions<'line'>>(() => {
     const ink = token('--ink-2');
     const font = { family: token('--sans'), size: 11 };
-    const axis = (trace: Trace, weight: number) => ({
+    const axis = ({ words, unit }: Trace, i: number) => ({
       type: 'linear' as const,
       stack: 'traces',
-      stackWeight: weight,
+      stackWeight: PANES[i]?.weight ?? 1,
       offset: false,
       bounds: 'data' as const,
       afterDataLimits: (scale: Scale) => {
@@ -99,15 +117,15 @@ export function WaveformChart({ waveforms }: { readonly waveforms: Waveforms }) 
       border: { color: token('--rule') },
       title: {
         display: true,
-        text: trace.words.replace(', phase 1', ''),
-        color: token(trace.colour),
+        text: words.replace(/^.*, /, ''),
+        color: token(PANES[i]?.colour ?? '--ink'),
         font,
         padding: 2,
       },
       ticks: {
         color: ink,
         font,
-        callback: (value: string | number) => formatQuantity(Number(Number(value).toPrecision(7)), trace.unit),
+        callback: (value: string | number) => formatQuantity(Number(Number(value).toPrecision(7)), unit),
       },
     });
     return {
@@ -130,14 +148,12 @@ export function WaveformChart({ waveforms }: { readonly waveforms: Waveforms }) 
             callback: (value) => formatQuantity(Number(Number(value).toPrecision(4)), 's'),
           },
         },
-        // Stacked from the bottom up: listed in reverse, so that the inductor current is on top.
-        outputRipple: axis(TRACES[2] as Trace, 3),
-        switchNode: axis(TRACES[1] as Trace, 2),
-        inductorCurrent: axis(TRACES[0] as Trace, 3),
+        // Stacked from the bottom up: listed in reverse, so that the first is on top.
+        ...Object.fromEntries(traces.map((trace, i) => [paneId(i), axis(trace, i)] as const).reverse()),
       },
     };
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [span, themeRound]);
+  }, [span, traces, themeRound]);
 
   const cursorLines = useMemo<Plugin<'line'>>(
     () => ({
@@ -203,7 +219,7 @@ export function WaveformChart({ waveforms }: { readonly waveforms: Waveforms }) 
           data={data}
           options={options}
           plugins={[cursorLines]}
-          aria-label="Inductor current, switch node and output ripple over two periods"
+          aria-label={`${traces.map(({ words }) => words).join('; ')}, over two periods`}
           role="img"
         />
       </div>
@@ -211,9 +227,9 @@ export function WaveformChart({ waveforms }: { readonly waveforms: Waveforms }) 
         <span />
         <span className="quiet">drag in the picture, or use the slider's keys</span>
         <span className="quiet value">time</span>
-        {TRACES.map(({ key, words }) => (
-          <span key={key} className="quiet value">
-            {words.replace(', phase 1', '')}
+        {traces.map(({ words }, i) => (
+          <span key={paneId(i)} className="quiet value">
+            {words.replace(/^.*, /, '')}
           </span>
         ))}
         {([0, 1] as const).map((cursor) => (
@@ -231,9 +247,9 @@ export function WaveformChart({ waveforms }: { readonly waveforms: Waveforms }) 
         <span className="value">
           <Quantity value={timeOf(1) - timeOf(0)} unit="s" />
         </span>
-        {TRACES.map(({ key, unit }) => (
-          <span key={key} className="value">
-            <Quantity value={changeBetween(waveforms[key], period, timeOf(0), timeOf(1))} unit={unit} />
+        {traces.map(({ unit, points }, i) => (
+          <span key={paneId(i)} className="value">
+            <Quantity value={changeBetween(points, period, timeOf(0), timeOf(1))} unit={unit} />
           </span>
         ))}
       </div>
@@ -266,9 +282,9 @@ function CursorRow({ cursor, step, time, waveforms, onMove }: CursorRowProps) {
       <span className="value">
         <Quantity value={time} unit="s" />
       </span>
-      {TRACES.map(({ key, unit }) => (
-        <span key={key} className="value">
-          <Quantity value={valueAtTime(waveforms[key], waveforms.period, time)} unit={unit} digits={5} />
+      {waveforms.traces.map(({ unit, points }, i) => (
+        <span key={paneId(i)} className="value">
+          <Quantity value={valueAtTime(points, waveforms.period, time)} unit={unit} digits={5} />
         </span>
       ))}
     </>

@@ -1,5 +1,5 @@
+import { pathKey, valueAt, type StagePath } from '@yundro/core';
 import { useId } from 'react';
-import { pathKey, valueAt, type StagePath } from '../stage/stagePath';
 import { editField, useSession, type FieldValue } from '../stage/stageSession';
 
 interface Props {
@@ -9,7 +9,7 @@ interface Props {
   /** What stands where the stage file names none. */
   readonly fallback?: string;
   /** Further edits that go with a choice. */
-  readonly also?: (value: string) => readonly { readonly path: StagePath; readonly value: FieldValue }[];
+  readonly also?: (value: string) => readonly { readonly path: StagePath; readonly value: FieldValue | undefined }[];
 }
 
 /** A field for a choice between words. A choice that does not fit yet is kept, like a number that does not. */

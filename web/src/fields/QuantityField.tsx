@@ -7,9 +7,10 @@ import {
   stageField,
   UNITS,
   type PreferredSeries,
+  pathKey,
+  type StagePath,
 } from '@yundro/core';
 import { useEffect, useId, useRef, useState, type KeyboardEvent } from 'react';
-import { pathKey, type StagePath } from '../stage/stagePath';
 import { beginFieldEdit, editField, joinFieldEdits, numberAt, useSession, withdraw } from '../stage/stageSession';
 
 /** Pause in typing after which a fault is spoken of, ms: `4u7` passes through texts that mean something else. */

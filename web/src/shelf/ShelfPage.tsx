@@ -1,7 +1,7 @@
 import type { Project, StageRow } from '@yundro/core';
 import { useRef, useState, type DragEvent } from 'react';
 import { Button } from 'react-bootstrap';
-import { useNavigate } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { api } from '../api/client';
 import { TopBar } from '../shown/TopBar';
 import { NameDialog } from './NameDialog';
@@ -74,7 +74,10 @@ export function ShelfPage() {
         void take([...event.dataTransfer.files], projectAt(event));
       }}
     >
-      <TopBar />
+      <TopBar>
+        <span className="push" />
+        <Link to="/library">Parts library</Link>
+      </TopBar>
       {fault !== undefined && (
         <div className="notice bad" role="alert">
           {fault}

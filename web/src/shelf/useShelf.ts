@@ -14,6 +14,8 @@ export interface Undoable {
 /** The projects and stages, kept fresh, with what went wrong and what can be undone. */
 export function useShelf() {
   const [projects, setProjects] = useState<readonly Project[]>();
+  // Two faults, for a shelf that reads well again must not wipe away why a file was refused meanwhile.
+  const [unreadable, setUnreadable] = useState<string>();
   const [fault, setFault] = useState<string>();
   const [undoable, setUndoable] = useState<Undoable>();
   const [round, setRound] = useState(0);
@@ -26,11 +28,11 @@ export function useShelf() {
       (found) => {
         if (!current) return;
         setProjects(found);
-        setFault(undefined);
+        setUnreadable(undefined);
       },
       (error: unknown) => {
         if (!current) return;
-        setFault(error instanceof Error ? error.message : 'The shelf could not be read.');
+        setUnreadable(error instanceof Error ? error.message : 'The shelf could not be read.');
         timer = setTimeout(refresh, RETRY_DELAY);
       },
     );
@@ -56,5 +58,5 @@ export function useShelf() {
     },
     [refresh],
   );
-  return { projects, fault, setFault, undoable, setUndoable, act };
+  return { projects, fault: fault ?? unreadable, setFault, undoable, setUndoable, act };
 }

@@ -1,6 +1,8 @@
 import { formatQuantity, type OperatingPoint } from '@yundro/core';
+import { useDutyConvention, writeDutyAs } from '../shown/dutyConvention';
 import { Quantity } from '../shown/Quantity';
-import { SHOWN_FIGURES } from './shownFigures';
+import { differs, useHeldCorner } from './ghost';
+import { useShownFigures } from './shownFigures';
 import { useSession } from './stageSession';
 import { lookAt, openWorking } from './stageView';
 import { useCorner } from './useCorner';
@@ -10,6 +12,7 @@ export function CornerPick() {
   const corners = useSession((session) => session.worked?.corners) ?? [];
   const corner = useCorner();
   const here = corner === undefined ? undefined : corners[corner];
+  const convention = useDutyConvention((chosen) => chosen.convention);
   if (!here) return null;
   const inputs = [...new Set(corners.map((one) => one.inputVoltage))];
   const loads = [...new Set(corners.map((one) => one.outputCurrent))];
@@ -52,6 +55,17 @@ export function CornerPick() {
             : `discontinuous conduction${regionWords(here.point)}`
           : `no operating point: ${here.reason ?? ''}`}
       </span>
+      <label className="ms-auto">
+        Duty as{' '}
+        <select
+          aria-label="Duty as"
+          value={convention}
+          onChange={(event) => writeDutyAs(event.target.value === 'q' ? 'q' : 'D')}
+        >
+          <option value="D">D</option>
+          <option value="q">q = T/ton</option>
+        </select>
+      </label>
     </div>
   );
 }
@@ -65,10 +79,12 @@ export function CornerFigures() {
   const corners = useSession((session) => session.worked?.corners);
   const corner = useCorner();
   const point = corner === undefined ? undefined : corners?.[corner]?.point;
+  const figures = useShownFigures();
+  const before = useHeldCorner(corner === undefined ? undefined : corners?.[corner])?.corner.point;
   if (!point || corner === undefined) return null;
   return (
     <div className="figures mt-2">
-      {SHOWN_FIGURES.map(({ key, words, unit, value }) => (
+      {figures.map(({ key, words, unit, value }) => (
         <button
           type="button"
           className="figure"
@@ -78,6 +94,11 @@ export function CornerFigures() {
         >
           <span>{words}</span>
           <span className="value">
+            {before && differs(value(before), value(point)) && (
+              <span className="was">
+                <Quantity value={value(before)} unit={unit} />{' '}
+              </span>
+            )}
             <Quantity value={value(point)} unit={unit} />
           </span>
         </button>

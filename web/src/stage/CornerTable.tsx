@@ -1,7 +1,9 @@
 import type { OperatingPoint } from '@yundro/core';
 import { Button } from 'react-bootstrap';
+import type { CornerView } from '../engine/engine.worker';
 import { Quantity } from '../shown/Quantity';
-import { SHOWN_FIGURES } from './shownFigures';
+import { differs, useHeldCorner } from './ghost';
+import { useShownFigures, type ShownFigure } from './shownFigures';
 import { useSession } from './stageSession';
 import { openWorking } from './stageView';
 
@@ -14,11 +16,22 @@ const COLUMN_KEYS = new Set([
   'inputCapacitorRms',
   'losses.total',
 ]);
-const COLUMNS = SHOWN_FIGURES.filter(({ key }) => COLUMN_KEYS.has(key));
+
+/** The same figure of the held design, below the present one where they differ. */
+function HeldFigure({ corner, unit, value }: { readonly corner: CornerView } & Pick<ShownFigure, 'unit' | 'value'>) {
+  const before = useHeldCorner(corner)?.corner.point;
+  if (!before || !corner.point || !differs(value(before), value(corner.point))) return null;
+  return (
+    <span className="was d-block">
+      <Quantity value={value(before)} unit={unit} />
+    </span>
+  );
+}
 
 /** The operating point at every corner of input voltage and load; each number opens its working. */
 export function CornerTable() {
   const corners = useSession((session) => session.worked?.corners);
+  const columns = useShownFigures().filter(({ key }) => COLUMN_KEYS.has(key));
   if (!corners || corners.length === 0) return null;
   return (
     <table className="plain corners">
@@ -27,7 +40,7 @@ export function CornerTable() {
           <th className="number">Input</th>
           <th className="number">Load</th>
           <th>Mode</th>
-          {COLUMNS.map(({ words }) => (
+          {columns.map(({ words }) => (
             <th key={words} className="number">
               {words}
             </th>
@@ -46,16 +59,17 @@ export function CornerTable() {
             {corner.point ? (
               <>
                 <td>{corner.point.conductionMode}</td>
-                {COLUMNS.map(({ words, key, unit, value }) => (
+                {columns.map(({ words, key, unit, value }) => (
                   <td key={words} className="number">
                     <Button variant="plain" onClick={() => openWorking({ corner: i, figure: key })}>
                       <Quantity value={value(corner.point as OperatingPoint)} unit={unit} />
                     </Button>
+                    <HeldFigure corner={corner} unit={unit} value={value} />
                   </td>
                 ))}
               </>
             ) : (
-              <td colSpan={1 + COLUMNS.length}>no operating point: {corner.reason}</td>
+              <td colSpan={1 + columns.length}>no operating point: {corner.reason}</td>
             )}
           </tr>
         ))}

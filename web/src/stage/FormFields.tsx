@@ -1,9 +1,10 @@
 import { formatQuantity, regionBorders } from '@yundro/core';
 import { ChoiceField } from '../fields/ChoiceField';
 import { QuantityField } from '../fields/QuantityField';
-import { useSession } from './stageSession';
+import { editField, useSession } from './stageSession';
 
-const TOPOLOGIES = [
+/** The topologies in the words of the screen. */
+export const TOPOLOGIES = [
   { value: 'buck', words: 'buck' },
   { value: 'boost', words: 'boost' },
   { value: 'inverting-buck-boost', words: 'inverting' },
@@ -17,6 +18,19 @@ const LEGS = [
   { value: 'regions', words: 'by region' },
   { value: 'simultaneous', words: 'together' },
 ];
+
+/** The sign of the output goes with the topology. */
+const signEdit = (topology: string, outputVoltage: number) => [
+  {
+    path: ['targets', 'outputVoltage'],
+    value: Math.abs(outputVoltage) * (topology === 'inverting-buck-boost' ? -1 : 1),
+  },
+];
+
+/** Take a topology, as if it were picked in its field. */
+export function chooseTopology(topology: string, outputVoltage: number): void {
+  editField(['topology'], topology, topology, undefined, signEdit(topology, outputVoltage));
+}
 
 /** The form of the stage: topology, rectifier, phases. */
 export function FormFields() {
@@ -32,13 +46,7 @@ export function FormFields() {
         path={['topology']}
         label="Topology"
         choices={TOPOLOGIES}
-        // The sign of the output goes with the topology.
-        also={(value) => [
-          {
-            path: ['targets', 'outputVoltage'],
-            value: Math.abs(outputVoltage) * (value === 'inverting-buck-boost' ? -1 : 1),
-          },
-        ]}
+        also={(value) => signEdit(value, outputVoltage)}
       />
       <ChoiceField path={['rectifier']} label="Rectifier" choices={RECTIFIERS} />
       {topology === 'four-switch-buck-boost' && (

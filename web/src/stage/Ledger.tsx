@@ -1,12 +1,18 @@
-import { formatQuantity, problemsSentence, verdictWord, type Verdict } from '@yundro/core';
+import { formatQuantity, problemsSentence, verdictWord, type LedgerLine, type Verdict } from '@yundro/core';
 import { Button } from 'react-bootstrap';
 import { Quantity } from '../shown/Quantity';
+import { dutyAs, useDutyConvention } from '../shown/dutyConvention';
 import { VerdictMark } from '../shown/VerdictMark';
+import { useFullLine, useWorkFullLedger } from './fullLedger';
+import { differs, useHeld } from './ghost';
 import { useSession } from './stageSession';
 import { foldLedger, openWorking, useLayout } from './stageView';
 
 /** Margin at which the bar is full. */
 const FULL_BAR = 0.5;
+
+/** A margin as a share: with a decimal where it is small. */
+const marginText = (margin: number): string => `${(100 * margin).toFixed(Math.abs(margin) < 0.1 ? 1 : 0)} %`;
 
 function MarginBar({ verdict }: { readonly verdict: Verdict }) {
   const { margin } = verdict;
@@ -17,13 +23,30 @@ function MarginBar({ verdict }: { readonly verdict: Verdict }) {
       <span className={`bar ${verdictWord(verdict)}`}>
         <i style={{ width: `${String(100 * share)}%` }} />
       </span>
-      <span className="share">{(100 * margin).toFixed(Math.abs(margin) < 0.1 ? 1 : 0)} %</span>
+      <span className="share">{marginText(margin)}</span>
     </span>
   );
 }
 
+/** A verdict on the duty ratio, written with the pulse ratio: its limit is on the other side. Others stay as they are. */
+function asPulseRatio(verdict: Verdict): Pick<Verdict, 'quantity' | 'sense' | 'required' | 'worst' | 'unit'> {
+  if (verdict.figure !== 'duty' || verdict.unit !== 'ratio') return verdict;
+  return {
+    quantity: verdict.quantity.replace('duty ratio', 'pulse ratio q'),
+    sense: verdict.sense === 'at-most' ? 'at-least' : 'at-most',
+    required: dutyAs('q', verdict.required),
+    worst: verdict.worst === null ? null : dutyAs('q', verdict.worst),
+    unit: 'ratio',
+  };
+}
+
+/** Whether the spread of the parts takes enough of the margin to be worth a word. */
+const isMoved = ({ margin, nominal }: LedgerLine): boolean =>
+  margin !== null && nominal.margin !== null && nominal.margin - margin > WORTH_A_WORD;
+const WORTH_A_WORD = 0.005;
+
 function Line({
-  verdict,
+  verdict: given,
   folded,
   onOpen,
 }: {
@@ -31,7 +54,12 @@ function Line({
   readonly folded: boolean;
   readonly onOpen: () => void;
 }) {
-  const { quantity, sense, required, worst, unit, corner, reason } = verdict;
+  const before = useHeld()?.evaluation?.verdicts.find((one) => one.target === given.target);
+  const full = useFullLine(given.target);
+  const verdict = full ?? given;
+  const { corner, reason } = verdict;
+  const convention = useDutyConvention((chosen) => chosen.convention);
+  const { quantity, sense, required, worst, unit } = convention === 'q' ? asPulseRatio(verdict) : verdict;
   return (
     <button
       type="button"
@@ -49,6 +77,10 @@ function Line({
             {worst === null ? reason : <Quantity value={worst} unit={unit} />},{' '}
             {sense === 'at-most' ? 'at most' : 'at least'} <Quantity value={required} unit={unit} digits={3} />; worst
             at {formatQuantity(corner.inputVoltage, 'V', 3)}, {formatQuantity(corner.outputCurrent, 'A', 3)}
+            {full && isMoved(full) && ', parts at their limits'}
+            {before?.margin != null && given.margin !== null && differs(before.margin, given.margin) && (
+              <>; held design: {marginText(before.margin)}</>
+            )}
           </span>
         </>
       )}
@@ -62,6 +94,7 @@ export function Ledger() {
   const stale = useSession((session) => session.stale);
   const folded = useLayout((layout) => layout.folded);
   const evaluation = worked?.evaluation;
+  const { working } = useWorkFullLedger();
   const cornerOf = ({ corner }: Verdict): number =>
     worked?.corners.findIndex(
       (one) => one.inputVoltage === corner.inputVoltage && one.outputCurrent === corner.outputCurrent,
@@ -70,7 +103,9 @@ export function Ledger() {
     <aside className={`ledger ${folded ? 'folded' : ''}`} aria-label="Ledger" aria-busy={stale}>
       <div className="ledger-head">
         {!folded && <h2>Ledger</h2>}
-        {!folded && stale && <span className="quiet small">working …</span>}
+        {!folded && (stale || working) && (
+          <span className="quiet small">{stale ? 'working …' : 'working the drivers …'}</span>
+        )}
         <Button variant="plain" className="ms-auto" aria-expanded={!folded} onClick={() => foldLedger(!folded)}>
           {folded ? 'Unfold' : 'Fold'}
         </Button>
@@ -81,7 +116,7 @@ export function Ledger() {
           key={verdict.target}
           verdict={verdict}
           folded={folded}
-          onOpen={() => openWorking({ corner: cornerOf(verdict), figure: verdict.figure })}
+          onOpen={() => openWorking({ corner: cornerOf(verdict), figure: verdict.figure, target: verdict.target })}
         />
       ))}
       {evaluation && evaluation.notJudged.length > 0 && !folded && (

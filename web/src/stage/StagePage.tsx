@@ -5,6 +5,7 @@ import { useStore } from 'zustand';
 import { downloadStage } from '../shelf/stageFiles';
 import { Icon } from '../shown/Icon';
 import { TopBar } from '../shown/TopBar';
+import { holdPresent, useHeld } from './ghost';
 import { Ledger } from './Ledger';
 import { SaveNotice } from './SaveNotice';
 import { SaveStateMark } from './SaveStateMark';
@@ -15,6 +16,10 @@ import { WorkingPanel } from './WorkingPanel';
 const STATIONS = [
   { to: 'targets', words: 'Targets' },
   { to: 'stage', words: 'Stage' },
+  { to: 'inductor', words: 'Inductor' },
+  { to: 'capacitors', words: 'Capacitors' },
+  { to: 'switches', words: 'Switches' },
+  { to: 'efficiency', words: 'Efficiency & heat' },
 ] as const;
 /** Pause before a stage that could not be opened is asked for again, ms. */
 const RETRY_DELAY = 2000;
@@ -60,6 +65,11 @@ export function StagePage() {
     const timer = setTimeout(() => void retryOpen(id), RETRY_DELAY);
     return () => clearTimeout(timer);
   }, [loadFault, id]);
+  const held = useHeld() !== undefined;
+  useEffect(() => {
+    // What is held belongs to the stage that was open.
+    return () => void holdPresent(false);
+  }, [id]);
   useEffect(() => {
     document.title = stage ? `${stage.name} · Yundro` : 'Yundro';
     return () => {
@@ -68,7 +78,7 @@ export function StagePage() {
   }, [stage]);
 
   return (
-    <div className="frame">
+    <div className="frame whole">
       <a className="visually-hidden-focusable" href="#station">
         Skip to the station
       </a>
@@ -82,6 +92,15 @@ export function StagePage() {
         </Button>
         <Button variant="plain" disabled={future === 0} onClick={redoEdit}>
           <Icon shape="redo" /> Redo
+        </Button>
+        <Button
+          variant="plain"
+          disabled={!stage}
+          aria-pressed={held}
+          title="Keep the present design beside the next ones, number by number and trace by trace"
+          onClick={() => void holdPresent(!held)}
+        >
+          {held ? 'Let the held design go' : 'Hold this design'}
         </Button>
         <Button variant="plain" disabled={!stage} onClick={() => stage && downloadStage(stage)}>
           Export

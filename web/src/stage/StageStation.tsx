@@ -1,26 +1,20 @@
 import { LEG_PLACES, type Stage } from '@yundro/core';
-import { useEffect, useState } from 'react';
 import { PinToggle } from '../fields/PinToggle';
 import { QuantityField } from '../fields/QuantityField';
-import { WaveformChart } from '../charts/WaveformChart';
-import type { Waveforms } from '../engine/engine.worker';
-import { engine } from '../engine/engineClient';
+import { CapacitorBanks } from './CapacitorBanks';
 import { CornerFigures, CornerPick } from './CornerFigures';
+import { FeedbackDivider } from './FeedbackDivider';
 import { FormFields } from './FormFields';
+import { ConductionView } from './ConductionView';
+import { ConversionView } from './ConversionView';
+import { FrequencyView } from './FrequencyView';
+import { InductorFields } from './InductorFields';
+import { PicturePick } from './PicturePick';
 import { useSession } from './stageSession';
-import { useCorner } from './useCorner';
-
-function Bank({ side, index }: { readonly side: 'outputCapacitors' | 'inputCapacitors'; readonly index: number }) {
-  const at = (key: string) => ['parts', side, index, key];
-  return (
-    <>
-      <QuantityField path={at('capacitance')} label="Capacitance each" series="E6" />
-      <QuantityField path={at('esr')} label="ESR each" />
-      <QuantityField path={at('esl')} label="ESL each" />
-      <QuantityField path={at('count')} label="In parallel" />
-    </>
-  );
-}
+import { useLayout } from './stageView';
+import { Surroundings } from './Surroundings';
+import { SchematicView } from './SchematicView';
+import { WaveformView } from './WaveformView';
 
 const SWITCHES = [
   { place: 'highSide', words: 'High side' },
@@ -40,29 +34,19 @@ function switchPlaces(stage: Stage): readonly (typeof SWITCHES)[number][] {
 /** The power stage: its values, the waveforms of a corner, and the figures of that corner. */
 export function StageStation() {
   const stage = useSession((session) => session.document);
-  const worked = useSession((session) => session.worked);
-  const corner = useCorner();
-  const [waveforms, setWaveforms] = useState<Waveforms>();
-  useEffect(() => {
-    let current = true;
-    if (worked && corner !== undefined) void engine.waveforms(corner).then((found) => current && setWaveforms(found));
-    return () => {
-      current = false;
-    };
-  }, [worked, corner]);
+  const picture = useLayout((layout) => layout.picture);
   if (!stage) return null;
-  const { inductor, outputCapacitors, inputCapacitors, diode } = stage.parts;
-  const kindOf = (bank: { readonly kind: string }, i: number, all: readonly unknown[]) =>
-    all.length > 1 ? ` ${String(i + 1)}: ${bank.kind}` : `: ${bank.kind}`;
+  const { diode } = stage.parts;
   return (
     <>
       <h1>Stage</h1>
       <CornerPick />
-      {waveforms ? (
-        <WaveformChart waveforms={waveforms} />
-      ) : (
-        <p className="quiet">The waveforms appear when the stage has an operating point here.</p>
-      )}
+      <PicturePick />
+      {picture === 'conversion' && <ConversionView />}
+      {picture === 'conduction' && <ConductionView />}
+      {picture === 'frequency' && <FrequencyView />}
+      {picture === 'waveforms' && <WaveformView />}
+      {picture === 'schematic' && <SchematicView />}
       <CornerFigures />
       <div className="columns mt-3">
         <FormFields />
@@ -73,35 +57,9 @@ export function StageStation() {
           <QuantityField path={['switchingFrequency']} label="Switching frequency" />
           <QuantityField path={['deadTime']} label="Dead time" />
         </fieldset>
-        {inductor && (
-          <fieldset>
-            <legend>
-              Inductor, per phase <PinToggle place="parts.inductor" words="Inductor" />
-            </legend>
-            <QuantityField path={['parts', 'inductor', 'inductance']} label="Inductance" series="E12" />
-            <QuantityField path={['parts', 'inductor', 'resistance']} label="Resistance" series="E24" />
-            <QuantityField path={['parts', 'inductor', 'saturationCurrent']} label="Saturation current" optional />
-            <QuantityField path={['parts', 'inductor', 'heatingCurrent']} label="Heating current" optional />
-          </fieldset>
-        )}
-        {outputCapacitors?.map((bank, i, all) => (
-          <fieldset key={`out${String(i)}`}>
-            <legend>
-              Output capacitors{kindOf(bank, i, all)}{' '}
-              <PinToggle place="parts.outputCapacitors" words="Output capacitors" />
-            </legend>
-            <Bank side="outputCapacitors" index={i} />
-          </fieldset>
-        ))}
-        {inputCapacitors?.map((bank, i, all) => (
-          <fieldset key={`in${String(i)}`}>
-            <legend>
-              Input capacitors{kindOf(bank, i, all)}{' '}
-              <PinToggle place="parts.inputCapacitors" words="Input capacitors" />
-            </legend>
-            <Bank side="inputCapacitors" index={i} />
-          </fieldset>
-        ))}
+        <InductorFields />
+        <CapacitorBanks side="outputCapacitors" />
+        <CapacitorBanks side="inputCapacitors" />
         {switchPlaces(stage).map(({ place, words }) => (
           <fieldset key={place}>
             <legend>
@@ -121,7 +79,9 @@ export function StageStation() {
             <QuantityField path={['parts', 'diode', 'reverseVoltageMax']} label="Voltage rating" optional />
           </fieldset>
         )}
+        <Surroundings />
       </div>
+      <FeedbackDivider />
     </>
   );
 }

@@ -1,11 +1,12 @@
-import { cautionsOf, UNITS, type Choice } from '@yundro/core';
+import { cautionsOf, UNITS, type Choice, type Stage } from '@yundro/core';
 import { useState, type ReactNode } from 'react';
 import { Button } from 'react-bootstrap';
 import { QuantityField } from '../fields/QuantityField';
 import { PinToggle } from '../fields/PinToggle';
 import { Quantity } from '../shown/Quantity';
 import { CornerTable } from './CornerTable';
-import { pinnableOf, useSession } from './stageSession';
+import { pinnableOf, putPart, useSession } from './stageSession';
+import { TopologyAdvice } from './TopologyAdvice';
 import { FormView } from './WorkingPanel';
 
 function Group({ title, children }: { readonly title: string; readonly children: ReactNode }) {
@@ -52,14 +53,59 @@ function ChoiceRow({ choice }: { readonly choice: Choice }) {
   );
 }
 
+const FIRST_AMBIENT = { min: 0, max: 50 };
+/** A step between a quarter and three quarters of the full load, with a twentieth of the output allowed: common practice. */
+const firstLoadStep = ({ targets }: Stage) => ({
+  from: targets.outputCurrent.max / 4,
+  to: (3 * targets.outputCurrent.max) / 4,
+  slewRate: 1e6,
+  deviation: Math.abs(targets.outputVoltage) / 20,
+});
+
+const firstEfficiency = ({ targets }: Stage) => ({ outputCurrent: targets.outputCurrent.max, min: 0.9 });
+
+interface OptionalTargetProps {
+  readonly place: 'loadStep' | 'ambientTemperature' | 'efficiency';
+  readonly words: string;
+  readonly first: (stage: Stage) => unknown;
+  readonly children: ReactNode;
+}
+
+/** A group of targets that may be asked for or not, as a whole. */
+function OptionalTarget({ place, words, first, children }: OptionalTargetProps) {
+  const stage = useSession((session) => session.document);
+  if (!stage) return null;
+  const asked = stage.targets[place] !== undefined;
+  return (
+    <Group title={words}>
+      {asked && children}
+      <Button variant="plain" onClick={() => putPart(['targets', place], asked ? undefined : first(stage))}>
+        {asked ? `Do not ask for ${words.toLowerCase()}` : `Ask for ${words.toLowerCase()}`}
+      </Button>
+    </Group>
+  );
+}
+
 /** What the stage must do. */
 export function TargetsStation() {
   const stage = useSession((session) => session.document);
   const choices = useSession((session) => session.worked?.choices);
   const pinned = useSession((session) => session.document?.pinned.length ?? 0);
+  const unfit = useSession(({ pending }) =>
+    Object.values(pending).some(({ path, value }) => path[0] === 'targets' && value !== undefined),
+  );
+  const advice = (
+    <>
+      <h2 className="mt-3">Topologies for these targets</h2>
+      <TopologyAdvice />
+    </>
+  );
   return (
     <>
       <h1>Targets</h1>
+      <p className="quiet small mb-1">
+        Type yours over these. Whatever is not pinned is chosen anew with every change, by the rules listed below.
+      </p>
       <div className="columns">
         <Group title="Input">
           <QuantityField path={['targets', 'inputVoltage', 'min']} label="Lowest input voltage" />
@@ -80,6 +126,25 @@ export function TargetsStation() {
           <QuantityField path={['control', 'dutyMax']} label="Duty limit" />
           <QuantityField path={['control', 'minimumOnTime']} label="Shortest on-time" />
         </Group>
+        <OptionalTarget place="loadStep" words="Load step" first={firstLoadStep}>
+          <QuantityField path={['targets', 'loadStep', 'from']} label="From" />
+          <QuantityField path={['targets', 'loadStep', 'to']} label="To" />
+          <QuantityField path={['targets', 'loadStep', 'slewRate']} label="Slew rate" optional />
+          <QuantityField path={['targets', 'loadStep', 'deviation']} label="Deviation allowed" optional />
+          <QuantityField path={['targets', 'loadStep', 'recoveryTime']} label="Recovery time" optional />
+        </OptionalTarget>
+        <OptionalTarget place="ambientTemperature" words="Ambient" first={() => FIRST_AMBIENT}>
+          <QuantityField path={['targets', 'ambientTemperature', 'min']} label="Coldest" />
+          <QuantityField path={['targets', 'ambientTemperature', 'max']} label="Hottest" />
+        </OptionalTarget>
+        <Group title="Accuracy and heat">
+          <QuantityField path={['targets', 'outputVoltageTolerance']} label="Output tolerance" optional />
+          <QuantityField path={['targets', 'junctionTemperatureMax']} label="Junction at most" optional />
+        </Group>
+        <OptionalTarget place="efficiency" words="Efficiency" first={firstEfficiency}>
+          <QuantityField path={['targets', 'efficiency', 'min']} label="At least" />
+          <QuantityField path={['targets', 'efficiency', 'outputCurrent']} label="At a load of" />
+        </OptionalTarget>
       </div>
       {stage &&
         cautionsOf(stage).map((caution) => (
@@ -87,8 +152,11 @@ export function TargetsStation() {
             <strong>Caution.</strong> {caution}
           </p>
         ))}
+      {/* Targets that do not fit the topology: what could do them comes first. */}
+      {unfit && advice}
       <h2 className="mt-3">Every corner</h2>
       <CornerTable />
+      {!unfit && advice}
       <h2 className="mt-3">Chosen from these targets</h2>
       {choices && choices.length > 0 ? (
         <table className="plain">

@@ -1,10 +1,13 @@
 import type { AppliedForm, Working } from '@yundro/core';
 import { formatQuantity } from '@yundro/core';
-import { useEffect, useState } from 'react';
+import type { Remote } from 'comlink';
+import { useMemo } from 'react';
 import { Offcanvas } from 'react-bootstrap';
-import { engine } from '../engine/engineClient';
+import type { Engine } from '../engine/engine.worker';
+import { useWorked } from '../engine/useWorked';
 import { Formula } from '../shown/Formula';
 import { Quantity } from '../shown/Quantity';
+import { useFullLine } from './fullLedger';
 import { useSession } from './stageSession';
 import { openWorking, useLayout } from './stageView';
 
@@ -75,9 +78,63 @@ function Content({ working }: { readonly working: Working }) {
       </p>
       {working.closedForms.length > 0 && <h2 className="mt-3">By the textbook</h2>}
       {working.closedForms.map((form) => (
-        <FormView key={form.name} form={form} beside={working.value} />
+        <FormView key={form.name} form={form} {...(form.step !== true && { beside: working.value })} />
       ))}
     </>
+  );
+}
+
+/** What a margin hangs on: the strongest design values, and where each would bring it to zero. */
+function Drivers({ target }: { readonly target: string }) {
+  const line = useFullLine(target);
+  if (!line) return <p className="quiet small">What drives the margin is being worked …</p>;
+  const { drivers, moved, nominal, margin } = line;
+  const percent = (share: number): string => `${(100 * share).toFixed(1)} %`;
+  return (
+    <section className="mb-3" aria-label="What drives the margin">
+      <h3>What drives the margin{margin === null ? '' : ` of ${percent(margin)}`}</h3>
+      {moved.length > 0 && nominal.margin !== null && (
+        <p className="small mb-1">
+          With every part at its stated value it is {percent(nominal.margin)}. Moved to the worst end of their spread:{' '}
+          {moved.map(({ quantity, because }) => `${quantity} (${because})`).join(', ')}.
+        </p>
+      )}
+      {drivers.length === 0 ? (
+        <p className="quiet small">No single design value moves it.</p>
+      ) : (
+        <table className="plain small">
+          <thead>
+            <tr>
+              <th>design value</th>
+              <th className="number">now</th>
+              <th className="number">margin per +1 %</th>
+              <th className="number">no margin at</th>
+            </tr>
+          </thead>
+          <tbody>
+            {drivers.map(({ path, quantity, unit, value, sensitivity, zeroAt }) => (
+              <tr key={path}>
+                <td>{quantity}</td>
+                <td className="number">
+                  <Quantity value={value} unit={unit} digits={3} />
+                </td>
+                <td className="number">
+                  {sensitivity > 0 ? '+' : '−'}
+                  {Math.abs(sensitivity).toFixed(2)} %
+                </td>
+                <td className="number">
+                  {zeroAt === null ? 'out of reach' : <Quantity value={zeroAt} unit={unit} digits={3} />}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      <p className="quiet small mb-0">
+        Central differences of the engine at the worst corner, parts at their stated values; “no margin at” is solved,
+        not extrapolated.
+      </p>
+    </section>
   );
 }
 
@@ -85,15 +142,15 @@ function Content({ working }: { readonly working: Working }) {
 export function WorkingPanel() {
   const request = useLayout((layout) => layout.working);
   const worked = useSession((session) => session.worked);
-  const [working, setWorking] = useState<Working>();
-  useEffect(() => {
-    let current = true;
-    if (request && worked)
-      void engine.working(request.corner, request.figure).then((found) => current && setWorking(found));
-    return () => {
-      current = false;
-    };
-  }, [request, worked]);
+  const ask = useMemo(
+    () =>
+      request && 'figure' in request
+        ? async (engine: Remote<Engine>) => engine.working(request.corner, request.figure)
+        : undefined,
+    [request],
+  );
+  const asked = useWorked(worked, ask);
+  const working = request && 'working' in request ? request.working : asked;
   return (
     <Offcanvas
       show={request !== undefined}
@@ -108,7 +165,10 @@ export function WorkingPanel() {
       </Offcanvas.Header>
       <Offcanvas.Body tabIndex={0}>
         {working ? (
-          <Content working={working} />
+          <>
+            {request && 'figure' in request && request.target !== undefined && <Drivers target={request.target} />}
+            <Content working={working} />
+          </>
         ) : (
           <p className="quiet">This corner has no operating point, so there is no number to work.</p>
         )}

@@ -1,4 +1,5 @@
 import type { OperatingPoint, Unit } from '@yundro/core';
+import { dutyAs, useDutyConvention } from '../shown/dutyConvention';
 
 /** A figure of an operating point as the screen names it; its key opens its working. */
 export interface ShownFigure {
@@ -9,7 +10,7 @@ export interface ShownFigure {
 }
 
 /** The figures shown at a corner, in the order of the Stage station. */
-export const SHOWN_FIGURES: readonly ShownFigure[] = [
+const SHOWN_FIGURES: readonly ShownFigure[] = [
   { key: 'duty', words: 'Duty ratio', unit: 'ratio', value: (p) => p.duty },
   { key: 'inductorCurrent.ripple', words: 'Inductor ripple', unit: 'A', value: (p) => p.inductorCurrent.ripple },
   { key: 'inductorCurrent.peak', words: 'Inductor peak', unit: 'A', value: (p) => p.inductorCurrent.peak },
@@ -33,3 +34,12 @@ export const SHOWN_FIGURES: readonly ShownFigure[] = [
   { key: 'inputCurrent', words: 'Input current', unit: 'A', value: (p) => p.inputCurrent },
   { key: 'losses.total', words: 'Conduction loss', unit: 'W', value: (p) => p.losses['total'] ?? 0 },
 ];
+
+/** The shown figures, the duty ratio in the convention the designer prefers. */
+export function useShownFigures(): readonly ShownFigure[] {
+  const convention = useDutyConvention((chosen) => chosen.convention);
+  if (convention === 'D') return SHOWN_FIGURES;
+  return SHOWN_FIGURES.map((figure) =>
+    figure.key === 'duty' ? { ...figure, words: 'Pulse ratio q', value: (p) => dutyAs(convention, p.duty) } : figure,
+  );
+}

@@ -1,18 +1,23 @@
 import {
   PINNABLE,
   problemSentence,
+  problemsSentence,
   stageFromDocument,
   type Pinnable,
   type Stage,
   type StageRecord,
+  pathKey,
+  valueAt,
+  withValue,
+  type StagePath,
 } from '@yundro/core';
 import { temporal } from 'zundo';
 import { create } from 'zustand';
 import { api, ConflictError, OfflineError, ProblemError } from '../api/client';
 import type { Worked } from '../engine/engine.worker';
 import { engine } from '../engine/engineClient';
+import { setEditing } from '../engine/useSurvey';
 import { clearDraft, keepDraft, readDraft } from './draft';
-import { pathKey, valueAt, withValue, type StagePath } from './stagePath';
 
 /** How the copy on this screen stands to the one in the database. */
 export type SaveState =
@@ -94,7 +99,10 @@ async function work(rechoose: boolean): Promise<void> {
   workNumber += 1;
   const mine = workNumber;
   setUntracked({ stale: true });
-  const worked = await engine.work(document, rechoose);
+  setEditing(true);
+  const worked = await engine.work(document, rechoose).finally(() => {
+    if (mine === workNumber) setEditing(false);
+  });
   if (mine !== workNumber || get().document !== document) return;
   const changed = JSON.stringify(worked.stage) !== JSON.stringify(document);
   setUntracked({ worked, stale: false, ...(changed && { document: worked.stage }) });
@@ -208,10 +216,28 @@ export function editField(
         path,
         text,
         value,
-        sentence: reason.replace(/^At [^:]+: (.)/, (_, first: string) => first.toUpperCase()),
+        sentence: `${reason.replace(/^At [^:]+: (.)/, (_, first: string) => first.toUpperCase())} It is kept, and taken as soon as it fits.`,
       },
     },
   });
+}
+
+/**
+ * Put a whole part at a place, or take it away with `undefined`: a bank, a filter, a coupling. The place is pinned where it can
+ * be, for the designer has decided.
+ *
+ * @returns why the stage cannot take it; undefined when it did.
+ */
+export function putPart(path: StagePath, value: unknown): string | undefined {
+  const { document } = get();
+  if (!document) return undefined;
+  const pin = pinnableOf(path);
+  const pinned = pin && !document.pinned.includes(pin) ? [...document.pinned, pin] : document.pinned;
+  const read = stageFromDocument(withValue({ ...document, pinned }, path, value));
+  if (!read.ok) return problemsSentence(read.problems);
+  useHistory.getState().resume();
+  apply(read.value);
+  return undefined;
 }
 
 /** Withdraw a text that does not fit: the field shows the stage's value again. */

@@ -1,16 +1,22 @@
-import type { Stage } from '@yundro/core';
-
 /** A place in the stage file, such as `['targets', 'inputVoltage', 'min']`. */
 export type StagePath = readonly (string | number)[];
 
 export const pathKey = (path: StagePath): string => path.join('.');
 
-/** The value at a place, or undefined. */
-export function valueAt(stage: Stage, path: StagePath): unknown {
+/** `parts.outputCapacitors[0].esr`, the way a designer would point at it. */
+export function pathText(path: readonly PropertyKey[]): string {
+  return path.reduce<string>((text, key) => {
+    if (typeof key === 'number') return `${text}[${String(key)}]`;
+    return text === '' ? String(key) : `${text}.${String(key)}`;
+  }, '');
+}
+
+/** The value at a place of a document, or undefined. */
+export function valueAt(document: unknown, path: readonly PropertyKey[]): unknown {
   return path.reduce<unknown>(
     (here, key) =>
-      typeof here === 'object' && here !== null ? (here as Record<string | number, unknown>)[key] : undefined,
-    stage,
+      typeof here === 'object' && here !== null ? (here as Record<PropertyKey, unknown>)[key] : undefined,
+    document,
   );
 }
 

@@ -1,0 +1,41 @@
+/** `npm run bench`: how long the work takes that a designer waits for, beside the figure it must keep to. */
+import { besideSpice } from './besideSpice.js';
+import { inTheBrowser } from '../e2e/browserBench.js';
+import { cornerSet, singlePoint, switchRanking } from './engine.js';
+import { reference } from './reference.js';
+import type { Timing } from './timing.js';
+
+const ms = (value: number): string => `${value < 10 ? value.toFixed(2) : value.toFixed(0)} ms`;
+
+const yardstick = reference();
+process.stdout.write(
+  `yardstick: 1,000 products of 12 × 12 matrices, median ${ms(yardstick.median)}, quickest ${ms(yardstick.quickest)}\n`,
+);
+
+function line(what: string, { median, quickest, runs }: Timing, limit: number): void {
+  const share = (median / limit).toFixed(2);
+  process.stdout.write(
+    `${what.padEnd(58)} median ${ms(median).padStart(8)}   of ${ms(limit)}: ${share}   yardsticks ${(median / yardstick.median).toFixed(2)}   quickest ${ms(quickest)}, ${String(runs)} runs\n`,
+  );
+}
+
+line('one operating point, single phase, cold start', singlePoint(), 2);
+line('15 corners with verdicts, single phase', cornerSet('Hull bus', 60), 60);
+line('15 corners with verdicts, four phases, two output banks', cornerSet('Echo core', 60), 60);
+line('ranking 500 MOSFETs, both positions, 12 loads', switchRanking(), 1000);
+const browser = await inTheBrowser();
+line('from key to changed verdict on the screen', browser.edit, 100);
+line('efficiency map, first picture on the screen', browser.firstMap, 150);
+line('efficiency map, 40 × 10 points in three modes', browser.fineMap, 1000);
+process.stdout.write('\nsteady state of the same circuit: engine from nothing, ngspice over 40 periods\n');
+for (const [name, vin, current] of [
+  ['Hull bus', 25.6, 8],
+  ['Mast radio', 24, 2.5],
+  ['Hydrophone bias', 12, 0.6],
+  ['Echo core', 12, 60],
+] as const) {
+  const { engine, spice, apart } = besideSpice(name, vin, current);
+  process.stdout.write(
+    `${name.padEnd(20)} engine ${ms(engine).padStart(8)}   ngspice ${ms(spice).padStart(9)}   ratio ${(spice / engine).toFixed(0).padStart(5)}   apart ${(100 * apart).toFixed(3)} %\n`,
+  );
+}

@@ -1,0 +1,4 @@
+/** Rows of a matrix by the name of what they give. */
+export interface Rows {
+  get(name: string): Float64Array | undefined;
+}

@@ -1,0 +1,81 @@
+import { z } from 'zod';
+import { fieldMetaAt, positive, schemaAt, type FieldMeta } from '../stage/field.js';
+import { capacitorBankSchema, diodeSchema, inductorSchema, mosfetSchema } from '../stage/partsSchema.js';
+
+const named = { name: z.string().trim().min(1).max(120) };
+
+/** A magnetic core to wind an inductor on. */
+const coreSchema = z.strictObject({
+  ...named,
+  notes: z.string().max(2000).optional(),
+  material: z.enum(['ferrite', 'iron-powder', 'alloy-powder']),
+  effectiveArea: positive('effective area', 'm', { max: 0.1, note: 'In m².' }),
+  effectiveLength: positive('effective magnetic length', 'm'),
+  relativePermeability: positive('relative permeability', 'count', { max: 1e5 }),
+  saturationFluxDensity: positive('saturation flux density', 'ratio', { max: 3, note: 'In tesla.' }),
+});
+
+const capacitorSchema = capacitorBankSchema.omit({ count: true, name: true }).extend({
+  ...named,
+  kind: z.enum(['ceramic', 'polymer', 'electrolytic', 'film', 'tantalum']),
+});
+
+/** The schema of a part of the library, by kind. The electrical fields are those of the stage file. */
+export const LIBRARY_SCHEMAS = {
+  inductor: inductorSchema.omit({ name: true }).extend(named),
+  capacitor: capacitorSchema,
+  mosfet: mosfetSchema.omit({ name: true, count: true }).extend(named),
+  diode: diodeSchema.omit({ name: true }).extend(named),
+  core: coreSchema,
+} as const;
+
+export type PartKind = keyof typeof LIBRARY_SCHEMAS;
+export const PART_KINDS = Object.keys(LIBRARY_SCHEMAS) as readonly PartKind[];
+/** A part of one kind. */
+export type PartOf<K extends PartKind> = z.infer<(typeof LIBRARY_SCHEMAS)[K]>;
+
+/** What a library part can hold in one cell of a table. */
+export interface PartColumn {
+  readonly key: string;
+  readonly words: string;
+  /** Present for numbers. */
+  readonly meta?: FieldMeta;
+  /** The words allowed, where it is a choice between words. */
+  readonly choices?: readonly string[];
+  /** A curve of [x, y] points, written `0:1; 12:0.55` in one cell. */
+  readonly curve: boolean;
+  readonly required: boolean;
+}
+
+const WORDS: Readonly<Record<string, string>> = {
+  name: 'name',
+  notes: 'notes',
+  kind: 'kind',
+  material: 'material',
+  biasCurve: 'bias curve',
+  inductanceCurve: 'inductance curve',
+};
+
+/** What is not electrical stands last. */
+const FACTS = new Set(['price', 'length', 'width', 'height', 'notes']);
+
+/** The columns of a kind of part, in the order of its schema, the name first. */
+export function partColumns(kind: PartKind): readonly PartColumn[] {
+  const schema = LIBRARY_SCHEMAS[kind];
+  const shape = schema.shape as Readonly<Record<string, z.ZodType>>;
+  const others = Object.keys(shape).filter((key) => key !== 'name');
+  const keys = ['name', ...others.filter((key) => !FACTS.has(key)), ...others.filter((key) => FACTS.has(key))];
+  return keys.map((key) => {
+    const meta = fieldMetaAt(schema, [key]);
+    const inner = schemaAt(schema, [key]);
+    const choices = inner instanceof z.ZodEnum ? inner.options.map(String) : undefined;
+    return {
+      key,
+      words: meta?.quantity ?? WORDS[key] ?? key,
+      ...(meta && { meta }),
+      ...(choices && { choices }),
+      curve: inner instanceof z.ZodArray,
+      required: shape[key]?.safeParse(undefined).success === false,
+    };
+  });
+}

@@ -1,0 +1,124 @@
+import type { CompleteStage } from '../stage/completeStage.js';
+import type { Stage } from '../stage/schema.js';
+import { operatingPoint, type Near, type SolvedPoint } from '../steady/operatingPoint.js';
+import type { UnsolvedPoint } from '../steady/solveCircuit.js';
+import type { OperatingCondition } from '../topology/powerStage.js';
+
+export type OperatingMode = Stage['operatingMode'];
+
+/**
+ * On-time of a pulse that stands alone, as a share of the on-time in continuous conduction. Longer pulses come less often:
+ * less loss at light load, more ripple. Common practice sets the peak current of a pulse, which is the same.
+ */
+export const PULSE_SHARE = 0.7;
+/** The ear hears up to 20 kHz; the pulses are held this far above, for the tolerance of a clock. */
+export const ABOVE_AUDIO = 22e3;
+/** In critical conduction the frequency follows load and input up to this multiple of the clock. */
+const FASTEST = 4;
+const MOST_ROUNDS = 30;
+/** Relative change of the frequency at which it has settled: the on-time is then off by half of it at most. */
+const SETTLED = 1e-4;
+
+/** A stage whose rectifying switches open at zero current, with its pulses at a frequency, Hz. */
+const emulated = (complete: CompleteStage, switchingFrequency: number): CompleteStage => ({
+  ...complete,
+  switchingFrequency,
+  diodeEmulation: true,
+});
+
+/** A known point as a start at another frequency: the pulse lasts as long as before, in another period. */
+function startAt(known: SolvedPoint | undefined, frequency: number): Near | undefined {
+  if (!known) return undefined;
+  const { solution } = known;
+  const scale = frequency * solution.period;
+  const instants = new Map([...solution.instants].map(([interval, instant]) => [interval, instant * scale]));
+  return { point: { ...known, solution: { ...solution, instants } }, duty: solution.duty * scale };
+}
+
+/** The frequency to expect beside a known point: pulses of the same charge, as often as the load asks. */
+function expectedFrequency({ point }: SolvedPoint, { load }: OperatingCondition): number {
+  const { switchingFrequency, outputCurrent } = point;
+  return load.kind === 'current' && outputCurrent > 0
+    ? (switchingFrequency * load.current) / outputCurrent
+    : switchingFrequency;
+}
+
+/** On-time of the main switch, s. */
+const onTime = ({ solution }: SolvedPoint): number => solution.duty * solution.period;
+
+/**
+ * Pulses of the set on-time, as often as the load asks: found by the law that the on-time goes with the root of load over
+ * frequency while the current stops between pulses.
+ *
+ * @param slowest Hz; below it the pulses are made shorter instead.
+ */
+function skipping(
+  complete: CompleteStage,
+  condition: OperatingCondition,
+  slowest: number,
+  near: SolvedPoint | undefined,
+): SolvedPoint | UnsolvedPoint {
+  const { clock } = complete;
+  let frequency = near ? Math.min(clock, Math.max(slowest, expectedFrequency(near, condition))) : clock;
+  let start = near;
+  for (let round = 1; ; round += 1) {
+    const found = operatingPoint(emulated(complete, frequency), condition, { near: startAt(start, frequency) });
+    // The shortest pulse would bring more than the load takes: then the pulses cannot be held above audio.
+    if (found.kind === 'unsolved' && found.why === 'below-range' && slowest > 0)
+      return skipping(complete, condition, 0, undefined);
+    if (found.kind === 'unsolved') return found;
+    const pulse = (PULSE_SHARE * found.powerStage.idealDuty) / clock;
+    const wanted = frequency * (onTime(found) / pulse) ** 2;
+    const next = Math.min(clock, Math.max(slowest, wanted));
+    if (Math.abs(next - frequency) <= SETTLED * frequency || round === MOST_ROUNDS) return found;
+    start = found;
+    frequency = next;
+  }
+}
+
+/** The frequency at which the current just reaches zero as the next pulse begins. */
+function critical(complete: CompleteStage, condition: OperatingCondition): SolvedPoint | UnsolvedPoint {
+  const { clock, stage } = complete;
+  const fastest = stage.targets.switchingFrequency?.max ?? FASTEST * clock;
+  let frequency = clock;
+  for (let round = 1; ; round += 1) {
+    const found = operatingPoint({ ...complete, switchingFrequency: frequency }, condition);
+    if (found.kind === 'unsolved') return found;
+    const { ripple, average } = found.point.inductorCurrent;
+    const next = (frequency * ripple) / (2 * Math.abs(average));
+    if (!(next < fastest)) return operatingPoint(emulated(complete, fastest), condition);
+    if (Math.abs(next - frequency) <= SETTLED * frequency || round === MOST_ROUNDS) return found;
+    frequency = next;
+  }
+}
+
+/**
+ * The operating point of a stage in an operating mode, at the frequency the mode runs at there.
+ *
+ * - forced PWM: at the clock; the inductor current of a synchronous stage may run backwards.
+ * - pulse skipping: like it while the current never stops; below that the rectifier opens at zero current, and once the pulse
+ *   would become shorter than {@link PULSE_SHARE} of the continuous on-time, pulses are left out instead.
+ * - ultrasonic: the same, with no fewer pulses than {@link ABOVE_AUDIO}, as far as the shortest pulse lets it.
+ * - critical conduction: the frequency follows load and input so that the current just reaches zero.
+ *
+ * @param near a solved point at a like condition, in the same mode.
+ */
+export function operatingPointIn(
+  mode: OperatingMode,
+  complete: CompleteStage,
+  condition: OperatingCondition,
+  { near }: { readonly near?: Near | undefined } = {},
+): SolvedPoint | UnsolvedPoint {
+  if (mode === 'forced-pwm') return operatingPoint(complete, condition, { near });
+  if (mode === 'critical-conduction') return critical(complete, condition);
+  const slowest = mode === 'ultrasonic' ? Math.min(ABOVE_AUDIO, complete.clock) : 0;
+  const known = near?.point;
+  if (known?.emulated === true) {
+    const light = skipping(complete, condition, slowest, known);
+    if (light.kind === 'unsolved' || light.point.conductionMode === 'DCM') return light;
+  }
+  const forced = operatingPoint(complete, condition, { near: known?.emulated === true ? undefined : near });
+  if (forced.kind === 'unsolved' || (forced.point.conductionMode === 'CCM' && forced.point.inductorCurrent.valley >= 0))
+    return forced;
+  return skipping(complete, condition, slowest, undefined);
+}

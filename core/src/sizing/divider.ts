@@ -1,0 +1,73 @@
+import { dividerOutput, dividerRootSumSquare, dividerWorstCase } from '../firstcut/dividerForms.js';
+import { nearestPreferred, PREFERRED_SERIES, type PreferredSeries } from '../quantity/preferredValues.js';
+import { applied, type AppliedForm } from '../working/closedForm.js';
+
+/** What a feedback divider has to do, and what it is made of. */
+export interface DividerTask {
+  /** V, magnitude. */
+  readonly vOut: number;
+  /** V */
+  readonly reference: number;
+  readonly series: PreferredSeries;
+  /** About what the lower resistor shall be, ohm. */
+  readonly lower: number;
+  readonly resistorTolerance: number;
+  readonly referenceTolerance: number;
+  /** Into the sense pin, A. */
+  readonly bias: number;
+}
+
+/** A pair of preferred resistors and the output it sets. */
+export interface Divider {
+  readonly upper: number;
+  readonly lower: number;
+  /** The output with everything at its stated value. */
+  readonly output: AppliedForm;
+  /** Its relative error against the wanted output. */
+  readonly error: number;
+  /** Relative error by tolerances: everything at its worst, and as the root of the sum of squares. */
+  readonly worstCase: AppliedForm;
+  readonly likely: AppliedForm;
+}
+
+/** How far the lower resistor may be from the wanted one, as a factor up and down. */
+const REACH = 2;
+const OFFERED = 5;
+
+/**
+ * The pairs of preferred resistors that come nearest to the wanted output.
+ *
+ * @returns the nearest first; empty where the output is not above the reference, which a divider cannot set.
+ */
+export function dividers(task: DividerTask): readonly Divider[] {
+  const { vOut, reference, series, lower: wanted, resistorTolerance, referenceTolerance, bias } = task;
+  if (!(vOut > reference)) return [];
+  const digits = PREFERRED_SERIES[series];
+  const decade = 10 ** Math.floor(Math.log10(wanted));
+  const scale = digits[0] === 100 ? decade / 100 : decade / 10;
+  const lowers = [0.1, 1, 10]
+    .flatMap((shift) => digits.map((value) => value * scale * shift))
+    .filter((value) => value >= wanted / REACH && value <= wanted * REACH);
+  return lowers
+    .map((exact): Divider => {
+      const lower = Number(exact.toPrecision(3));
+      // The bias current adds to the output by the upper resistor: V = Vref(1 + R1/R2) + Ib R1, solved for R1.
+      const upper = nearestPreferred((vOut - reference) / (reference / lower + bias), series);
+      const output = applied(dividerOutput, { reference, upper, lower, bias });
+      const tolerances = { reference, vOut, resistorTolerance, referenceTolerance };
+      return {
+        upper,
+        lower,
+        output,
+        error: output.value / vOut - 1,
+        worstCase: applied(dividerWorstCase, tolerances),
+        likely: applied(dividerRootSumSquare, tolerances),
+      };
+    })
+    .sort(
+      (a, b) =>
+        Math.abs(a.error) - Math.abs(b.error) ||
+        Math.abs(Math.log(a.lower / wanted)) - Math.abs(Math.log(b.lower / wanted)),
+    )
+    .slice(0, OFFERED);
+}

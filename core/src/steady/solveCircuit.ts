@@ -1,0 +1,113 @@
+import { formatQuantity } from '../quantity/engineering.js';
+import type { CompleteStage } from '../stage/completeStage.js';
+import type { OperatingCondition, PowerStage } from '../topology/powerStage.js';
+import { powerStageOf } from '../topology/powerStageOf.js';
+import { solvePeriodic, type PeriodicSolution } from './periodic.js';
+import { regulate } from './regulate.js';
+
+/** A stage as a circuit at a condition, and its periodic steady state. */
+export interface SolvedCircuit {
+  readonly powerStage: PowerStage;
+  readonly solution: PeriodicSolution;
+}
+
+/**
+ * Why there is none: the target lies beyond what any duty ratio gives; or between two outputs that the duty ratio jumps over;
+ * or below what the shortest on-time gives; or no steady state was found.
+ */
+export type Unsolvable = 'out-of-reach' | 'jumps-over' | 'below-range' | 'not-converged';
+
+/** Why a stage has no operating point at a condition. */
+export interface UnsolvedPoint {
+  readonly kind: 'unsolved';
+  readonly why: Unsolvable;
+  /** The same in words, with the figures. */
+  readonly reason: string;
+  /** The duty ratio at which the search ended. */
+  readonly duty: number;
+  readonly iterations: number;
+  /** Where the target is out of reach: the output farthest from zero, V; `duty` is where it occurs. */
+  readonly highestOutput?: number;
+}
+
+/** How a circuit is run and where its search starts. */
+export interface SolveOptions {
+  /** Runs open loop at this duty ratio (0 to 1) when given. */
+  readonly fixedDuty?: number | undefined;
+  /** A solved circuit of the same stage at a like condition, with the duty ratio expected here where that is known better. */
+  readonly near?: (SolvedCircuit & { readonly duty?: number | undefined }) | undefined;
+}
+
+/** The rectifier must have its turn between two dead times, as a share of the period, for the order of events to hold. */
+const SHORTEST_TURN = 1e-6;
+
+const unsolved = (why: Unsolvable, reason: string, duty: number, iterations: number): UnsolvedPoint => ({
+  kind: 'unsolved',
+  why,
+  reason,
+  duty,
+  iterations,
+});
+
+/** The periodic steady state of a stage with the inductance as it stands, regulated or at a fixed duty ratio; nothing is measured. */
+export function solveCircuit(
+  complete: CompleteStage,
+  condition: OperatingCondition,
+  { fixedDuty, near }: SolveOptions,
+): ({ readonly kind: 'solved' } & SolvedCircuit) | UnsolvedPoint {
+  const powerStage = powerStageOf(complete, condition);
+  const { stage, switchingFrequency } = complete;
+  const period = 1 / switchingFrequency;
+  const deadShare = stage.deadTime * switchingFrequency;
+  // A switch that emulates a diode is drawn without dead time.
+  const shortest = Math.max(stage.control.minimumOnTime, complete.diodeEmulation ? 0 : stage.deadTime);
+  const min = shortest * switchingFrequency;
+  const max = Math.min(stage.control.dutyMax, 1 - deadShare - SHORTEST_TURN, powerStage.largestDuty ?? 1);
+  const circuit = { circuit: powerStage.circuit, phases: powerStage.phases, rotation: powerStage.rotation, period };
+  const solved = (solution: PeriodicSolution) => ({ kind: 'solved' as const, powerStage, solution });
+  if (fixedDuty !== undefined) {
+    const result = solvePeriodic({ ...circuit, control: { kind: 'duty', duty: fixedDuty } });
+    if (result.kind === 'solved') return solved(result.solution);
+    return unsolved('not-converged', result.reason, result.duty, result.iterations);
+  }
+  const within = (duty: number): number => Math.min(max - 1e-3, Math.max(min + 1e-3, duty));
+  const like = near?.powerStage.region === powerStage.region ? near : undefined;
+  const neighbour = like && {
+    ...like.solution,
+    duty: within(like.duty ?? (like.solution.duty * powerStage.idealDuty) / like.powerStage.idealDuty),
+  };
+  const result = regulate(
+    { ...circuit, near: neighbour },
+    {
+      node: powerStage.outputNode,
+      target: stage.targets.outputVoltage,
+      guess: within(powerStage.idealDuty + deadShare),
+      rising: powerStage.idealDuty + deadShare,
+      min,
+      max,
+    },
+  );
+  switch (result.kind) {
+    case 'solved':
+      return solved(result.solution);
+    case 'out-of-reach': {
+      const { highestOutput, atDuty, iterations } = result;
+      const limit =
+        atDuty >= max - 1e-3 ? `, the limit of the duty ratio` : ', beyond which losses take more than the duty gives';
+      const reason = `the output voltage is out of reach: the highest is ${formatQuantity(highestOutput, 'V', 4)}, at a duty ratio of ${atDuty.toFixed(3)}${limit}`;
+      return { ...unsolved(result.kind, reason, atDuty, iterations), highestOutput };
+    }
+    case 'jumps-over': {
+      const { from, to, atDuty, iterations } = result;
+      const reason = `the output voltage is out of reach: at a duty ratio of ${atDuty.toFixed(3)} it jumps from ${formatQuantity(from, 'V', 4)} to ${formatQuantity(to, 'V', 4)}, as the order of the switching edges changes`;
+      return unsolved(result.kind, reason, atDuty, iterations);
+    }
+    case 'below-range': {
+      const onTime = formatQuantity(min * period, 's', 3);
+      const reason = `the output voltage would need an on-time below the shortest of ${onTime}; at that it is ${formatQuantity(result.lowestOutput, 'V', 4)}`;
+      return unsolved(result.kind, reason, min, result.iterations);
+    }
+    case 'not-converged':
+      return unsolved('not-converged', result.reason, result.duty, result.iterations);
+  }
+}

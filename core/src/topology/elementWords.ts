@@ -1,0 +1,58 @@
+/** How an element of a stage is named in words, and marked in a drawing or a symbol. */
+export interface ElementWords {
+  readonly words: string;
+  /** Short, for a drawing. */
+  readonly mark: string;
+}
+
+/** By the name of the element without its number. */
+const STEMS: Readonly<Record<string, ElementWords>> = {
+  source: { words: 'source', mark: 'Vsrc' },
+  sourceImpedance: { words: 'source impedance', mark: 'Zsrc' },
+  feed: { words: 'ideal feed choke', mark: 'feed' },
+  inputFilter: { words: 'input filter inductor', mark: 'Lfilt' },
+  inputDamping: { words: 'input filter damping', mark: 'Cdamp' },
+  inputCapacitor: { words: 'input capacitor bank', mark: 'Cin' },
+  highSide: { words: 'high-side switch', mark: 'HS' },
+  lowSide: { words: 'low-side switch', mark: 'LS' },
+  outputHighSide: { words: 'output high-side switch', mark: 'OHS' },
+  outputLowSide: { words: 'output low-side switch', mark: 'OLS' },
+  inductor: { words: 'inductor', mark: 'L' },
+  senseResistor: { words: 'sense resistor', mark: 'Rs' },
+  outputCapacitor: { words: 'output capacitor bank', mark: 'Cout' },
+  outputFilter: { words: 'second-stage filter inductor', mark: 'Lout' },
+  outputFilterCapacitor: { words: 'second-stage filter capacitor bank', mark: 'Cfilt' },
+  load: { words: 'load', mark: 'load' },
+};
+
+/** A name taken apart: `highSide2Body` is the body diode of the high-side switch of phase 2. */
+const PARTS = /^(?<stem>[A-Za-z]+?)(?<number>\d*)(?<body>Body)?$/;
+
+/** The words for an element, or for all elements of a place when the name has no number. */
+export function elementWords(name: string): ElementWords {
+  const { stem = name, number = '', body } = PARTS.exec(name)?.groups ?? {};
+  const known = STEMS[stem] ?? { words: stem, mark: stem };
+  const words = body === undefined ? known.words : known.words.replace('switch', 'body diode');
+  return {
+    words: number === '' ? words : `${words} ${number}`,
+    mark: `${known.mark}${number}${body === undefined ? '' : ' body'}`,
+  };
+}
+
+const NODES: Readonly<Record<string, string>> = {
+  supply: 'source terminal',
+  filter: 'input of the filter',
+  in: 'input of the stage',
+  sw: 'switch node',
+  swOut: 'output switch node',
+  sensed: 'node between inductor and sense resistor',
+  out: 'output',
+  filtered: 'filtered output',
+};
+
+/** The words for a node. */
+export function nodeWords(name: string): string {
+  const { stem = name, number = '' } = PARTS.exec(name)?.groups ?? {};
+  const known = NODES[stem] ?? stem;
+  return number === '' ? known : `${known} ${number}`;
+}

@@ -1,0 +1,23 @@
+import { describe, expect, jest, test } from '@jest/globals';
+import { evaluateStage, ledgerOf, sizeStage } from '@yundro/core';
+import { skerry9 } from './skerry9.js';
+
+jest.setTimeout(120_000);
+
+/** A stage with nothing but its form and its targets. */
+describe('from the bare targets of each demo stage to a whole one', () => {
+  test.each(skerry9.stages.map((stage) => [stage.name, stage] as const))('%s', (_, stage) => {
+    const bare = { ...stage, parts: {}, pinned: [], switchingFrequency: undefined };
+    const began = performance.now();
+    const sized = sizeStage(bare);
+    // The engine runs several times slower inside the test runner than outside, where two seconds are asked for.
+    expect(performance.now() - began).toBeLessThan(10_000);
+    if (!sized.ok) throw new Error('not sized');
+    const evaluated = evaluateStage(sized.value.evaluation.stage);
+    if (!evaluated.ok) throw new Error('not evaluated');
+    // Every corner has an operating point, every target and every rating holds, also with warm copper.
+    expect(evaluated.value.corners.every(({ result }) => result.kind === 'solved')).toBe(true);
+    const failing = ledgerOf(evaluated.value).filter(({ pass }) => !pass);
+    expect(failing.map(({ target, margin }) => [target, margin])).toEqual([]);
+  });
+});

@@ -1,0 +1,86 @@
+import { and, asc, eq, inArray, isNotNull, isNull, lt, sql } from 'drizzle-orm';
+import { genericParts, PART_KINDS, type LibraryPart, type PartKind } from '@yundro/core';
+import { ApiError } from './catalogue.js';
+import type { Database } from './database.js';
+import { parts } from './tables.js';
+
+/** Rows put into the database with one statement. */
+const AT_ONCE = 500;
+
+/** Reads and writes the parts library. */
+export class PartStore {
+  constructor(private readonly database: Database) {}
+
+  async list(kind: PartKind): Promise<readonly LibraryPart[]> {
+    const rows = await this.database
+      .select()
+      .from(parts)
+      .where(and(eq(parts.kind, kind), isNull(parts.stagedIn)))
+      .orderBy(asc(parts.name));
+    return rows.map(({ id, kind: stored, document }) => ({ id, kind: stored, part: document }));
+  }
+
+  /** Keep rows of an import aside. */
+  async stage(importId: string, kind: PartKind, documents: readonly LibraryPart['part'][]): Promise<void> {
+    if (documents.length === 0) return;
+    // One parameter for all rows: a statement with thousands of them takes longer to put together than to run.
+    await this.database.execute(sql`
+      insert into ${parts} (kind, name, document, staged_in)
+      select ${kind}, part ->> 'name', part, ${importId}::uuid from jsonb_array_elements(${JSON.stringify(documents)}::jsonb) as part`);
+  }
+
+  /**
+   * Take all rows of an import into the library at once; parts of the same kind and name are replaced.
+   *
+   * @returns how many were taken.
+   */
+  async finish(importId: string): Promise<number> {
+    return this.database.transaction(async (tx) => {
+      const staged = await tx
+        .select({ kind: parts.kind, name: parts.name })
+        .from(parts)
+        .where(eq(parts.stagedIn, importId));
+      if (staged.length === 0) throw new ApiError('not-found', 'There is no such import; it may have been given up.');
+      await tx.execute(sql`
+        delete from ${parts} as present using ${parts} as coming
+        where coming.staged_in = ${importId} and present.staged_in is null
+          and present.kind = coming.kind and present.name = coming.name`);
+      await tx.update(parts).set({ stagedIn: null }).where(eq(parts.stagedIn, importId));
+      return staged.length;
+    });
+  }
+
+  /** Give an import up: none of its rows stays. */
+  async giveUp(importId: string): Promise<void> {
+    await this.database.delete(parts).where(eq(parts.stagedIn, importId));
+  }
+
+  /** Drop imports that nobody finished within a day. */
+  async clearAbandoned(): Promise<void> {
+    await this.database
+      .delete(parts)
+      .where(and(isNotNull(parts.stagedIn), lt(parts.createdAt, sql`now() - interval '1 day'`)));
+  }
+
+  async remove(ids: readonly string[]): Promise<void> {
+    const gone = await this.database
+      .delete(parts)
+      .where(inArray(parts.id, [...ids]))
+      .returning({ id: parts.id });
+    if (gone.length === 0) throw new ApiError('not-found', 'There is no such part; it may have been deleted.');
+  }
+
+  /** Put the generic parts into an empty library. Returns whether it did. */
+  async seedGeneric(): Promise<boolean> {
+    const [any] = await this.database.select({ id: parts.id }).from(parts).limit(1);
+    if (any) return false;
+    const generic = genericParts();
+    await this.database.transaction(async (tx) => {
+      for (const kind of PART_KINDS) {
+        const rows = generic[kind].map((document) => ({ kind, name: document.name, document }));
+        for (let at = 0; at < rows.length; at += AT_ONCE) await tx.insert(parts).values(rows.slice(at, at + AT_ONCE));
+      }
+    });
+    return true;
+  }
+}

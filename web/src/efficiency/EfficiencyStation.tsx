@@ -1,0 +1,144 @@
+import { formatQuantity, nominalInput, type EfficiencyCurve } from '@yundro/core';
+import type { Remote } from 'comlink';
+import { useMemo, useState } from 'react';
+import { CurveChart } from '../charts/CurveChart';
+import type { EfficiencyCurves, Survey } from '../engine/survey.worker';
+import { useSurvey } from '../engine/useSurvey';
+import { ChoiceField } from '../fields/ChoiceField';
+import { QuantityField } from '../fields/QuantityField';
+import { SurveyWait } from '../stage/SurveyWait';
+import { useSession } from '../stage/stageSession';
+import { efficiencyChart, frequencyChart, lossChart, MODE_WORDS } from './efficiencyCharts';
+import { HeatTable } from './HeatTable';
+import { MapView } from './MapView';
+
+const PICTURES = [
+  ['load', 'Against load'],
+  ['mode', 'By mode'],
+  ['losses', 'Where it goes'],
+  ['frequency', 'Frequency'],
+  ['map', 'Map'],
+  ['heat', 'Heat'],
+] as const;
+type Picture = (typeof PICTURES)[number][0];
+const MODES = Object.entries(MODE_WORDS).map(([value, words]) => ({ value, words }));
+const NO_MARKS = [] as const;
+
+/** Efficiency over load, input and mode; where the watts go; how warm it gets. */
+export function EfficiencyStation() {
+  const [picture, setPicture] = useState<Picture>('load');
+  const stage = useSession((session) => session.worked?.stage);
+  const ask = useMemo(() => stage && (async (survey: Remote<Survey>) => survey.efficiencyCurves(stage)), [stage]);
+  const ofLoad = picture !== 'map' && picture !== 'heat';
+  const { found: curves, working } = useSurvey(ofLoad ? ask : undefined);
+  return (
+    <>
+      <h1>Efficiency and heat</h1>
+      <div className="picture-pick" role="group" aria-label="Picture">
+        {PICTURES.map(([key, words]) => (
+          <button key={key} type="button" aria-pressed={key === picture} onClick={() => setPicture(key)}>
+            {words}
+          </button>
+        ))}
+      </div>
+      {ofLoad && (curves ? <Curves curves={curves} picture={picture} /> : <SurveyWait working={working} />)}
+      {picture === 'map' && <MapView />}
+      {picture === 'heat' && <HeatTable />}
+      <div className="columns mt-3">
+        <fieldset>
+          <legend>Operating mode</legend>
+          <ChoiceField path={['operatingMode']} label="Mode" choices={MODES} />
+          <QuantityField path={['control', 'supplyCurrent']} label="Controller draws" optional />
+          <QuantityField path={['control', 'sleepCurrent']} label="asleep" optional />
+        </fieldset>
+        <p className="small quiet wide">
+          Pulse skipping opens the rectifying switch where its current would turn round and leaves out pulses below 0.7
+          of the continuous on-time (common practice sets the peak of a pulse, which is the same). The ledger judges the
+          stage in the mode chosen here.
+        </p>
+      </div>
+    </>
+  );
+}
+
+function Curves({ curves, picture }: { readonly curves: EfficiencyCurves; readonly picture: Picture }) {
+  const stage = useSession((session) => session.worked?.stage);
+  const nominal = stage ? nominalInput(stage) : 0;
+  const chart = useMemo(() => {
+    if (!stage) return undefined;
+    const out = stage.targets.outputVoltage;
+    const highest = stage.targets.inputVoltage.max;
+    const linear =
+      out > 0 && out < stage.targets.inputVoltage.min
+        ? { words: `linear regulator at ${formatQuantity(highest, 'V', 3)}, at best`, efficiency: out / highest }
+        : undefined;
+    const present = curves.byInput.find(({ inputVoltage }) => inputVoltage === nominal) ?? curves.byInput[0];
+    switch (picture) {
+      case 'load':
+        return efficiencyChart(
+          curves.byInput,
+          ({ inputVoltage }) => `${formatQuantity(inputVoltage, 'V', 3)} input`,
+          linear,
+        );
+      case 'mode':
+        return efficiencyChart(curves.byMode, ({ mode }) => MODE_WORDS[mode]);
+      case 'losses':
+        return present && lossChart(present);
+      case 'frequency':
+        return frequencyChart(curves.byMode);
+      default:
+        return undefined;
+    }
+  }, [curves, picture, stage, nominal]);
+  const words = PICTURES.find(([key]) => key === picture)?.[1] ?? '';
+  return (
+    <>
+      {chart ? (
+        <CurveChart words={words} {...chart} marks={NO_MARKS} />
+      ) : (
+        <p className="quiet">There is no operating point to draw.</p>
+      )}
+      {picture === 'losses' && (
+        <p className="small quiet mb-1">At {formatQuantity(nominal, 'V', 3)} input, the lowest band first.</p>
+      )}
+      <ModeTable curves={curves.byMode} />
+    </>
+  );
+}
+
+const percent = (share: number | undefined): string => (share === undefined ? '–' : `${(100 * share).toFixed(1)} %`);
+
+/** The modes side by side at the nominal input: light and full load, ripple, frequency, and what they draw without load. */
+function ModeTable({ curves }: { readonly curves: readonly EfficiencyCurve[] }) {
+  return (
+    <table className="plain" aria-label="Operating modes">
+      <thead>
+        <tr>
+          <th>mode, at the nominal input</th>
+          <th className="number">lightest load</th>
+          <th className="number">efficiency</th>
+          <th className="number">frequency</th>
+          <th className="number">output ripple</th>
+          <th className="number">at full load</th>
+          <th className="number">without load</th>
+        </tr>
+      </thead>
+      <tbody>
+        {curves.map(({ mode, points, noLoadCurrent }) => {
+          const [light] = points;
+          return (
+            <tr key={mode}>
+              <td>{MODE_WORDS[mode]}</td>
+              <td className="number">{light ? formatQuantity(light.outputCurrent, 'A', 3) : '–'}</td>
+              <td className="number">{percent(light?.efficiency)}</td>
+              <td className="number">{light ? formatQuantity(light.switchingFrequency, 'Hz', 3) : '–'}</td>
+              <td className="number">{light ? formatQuantity(light.outputRipple, 'V', 3) : '–'}</td>
+              <td className="number">{percent(points.at(-1)?.efficiency)}</td>
+              <td className="number">{noLoadCurrent === undefined ? '–' : formatQuantity(noLoadCurrent, 'A', 3)}</td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </table>
+  );
+}

@@ -1,0 +1,210 @@
+import { inductanceCurveOf, INDUCTOR_MARGINS, type InductorCandidate } from '@yundro/core';
+import type { Remote } from 'comlink';
+import { useMemo, useState } from 'react';
+import { Button } from 'react-bootstrap';
+import { CurveChart } from '../charts/CurveChart';
+import type { Engine } from '../engine/engine.worker';
+import { useWorked } from '../engine/useWorked';
+import { useParts } from '../library/useParts';
+import { Quantity } from '../shown/Quantity';
+import { FormView } from './WorkingPanel';
+import { InductorFields } from './InductorFields';
+import { putPart, useSession } from './stageSession';
+
+const POINTS = 60;
+const HEADROOM = 1.1;
+/** Fitting parts listed at first. */
+const LISTED = 12;
+const MM3 = 1e-9;
+/** A margin as typed; what is no number asks for none. */
+const factor = (text: string): number => Math.max(0, Number(text.replace(',', '.')) || 0);
+
+/** The inductor: what is needed, what it does at its current, and what the library has. */
+export function InductorStation() {
+  const worked = useSession((session) => session.worked);
+  const choices = useSession((session) => session.worked?.choices);
+  const { parts, fault } = useParts('inductor');
+  const [asked, setAsked] = useState(false);
+  const [margins, setMargins] = useState({
+    saturation: String(INDUCTOR_MARGINS.saturation),
+    heating: String(INDUCTOR_MARGINS.heating),
+  });
+  const count = parts?.length;
+  const ask = useMemo(
+    () =>
+      parts &&
+      (async (engine: Remote<Engine>) =>
+        engine.inductorChoice(parts, { saturation: factor(margins.saturation), heating: factor(margins.heating) })),
+    // The library is read once; its identity changes with every render.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [count, margins],
+  );
+  const candidates = useWorked(worked, ask);
+  const fitting = candidates?.filter(({ fits }) => fits) ?? [];
+  const rejected = candidates?.filter(({ fits }) => !fits) ?? [];
+  const needed = choices?.find(({ path }) => path === 'parts.inductor.inductance')?.form;
+  return (
+    <>
+      <h1>Inductor</h1>
+      <div className="columns">
+        <InductorFields />
+        <div className="wide">
+          <PresentCurve />
+        </div>
+      </div>
+      {needed && (
+        <details className="mt-2">
+          <summary>Inductance needed: the working</summary>
+          <FormView form={needed} />
+        </details>
+      )}
+      <h2 className="mt-3">From the library</h2>
+      <div className="corner-pick small">
+        <label>
+          Saturation current at least{' '}
+          <input
+            size={4}
+            value={margins.saturation}
+            onChange={(event) => setMargins({ ...margins, saturation: event.target.value })}
+          />{' '}
+          times the peak
+        </label>
+        <label>
+          heating current at least{' '}
+          <input
+            size={4}
+            value={margins.heating}
+            onChange={(event) => setMargins({ ...margins, heating: event.target.value })}
+          />{' '}
+          times the average
+        </label>
+        <span className="quiet">1.2 and 1.35 are common practice</span>
+      </div>
+      {fault !== undefined && (
+        <p className="notice bad" role="alert">
+          {fault}
+        </p>
+      )}
+      {candidates && (
+        <p className="small quiet mb-1" role="status">
+          {fitting.length} of {candidates.length} fit, smallest first, with the inductance at the low end of its
+          tolerance.
+        </p>
+      )}
+      {candidates && fitting.length === 0 && (
+        <p>
+          No part of the library fits: each of the rejected ones below says why. Another frequency or ripple ratio, or
+          parts of your own, may help.
+        </p>
+      )}
+      {fitting.length > 0 && <CandidateTable candidates={asked ? fitting : fitting.slice(0, LISTED)} />}
+      {!asked && fitting.length > LISTED && (
+        <Button variant="plain" onClick={() => setAsked(true)}>
+          Show all {fitting.length}
+        </Button>
+      )}
+      {rejected.length > 0 && (
+        <details className="mt-2">
+          <summary>{rejected.length} rejected, with the reasons</summary>
+          <table className="plain small" aria-label="Rejected inductors">
+            <tbody>
+              {rejected.map(({ part, reasons }) => (
+                <tr key={part.name}>
+                  <td>{part.name}</td>
+                  <td>{reasons.join(' ')}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </details>
+      )}
+      <p className="quiet small mt-2">
+        Worked from the flux swing and average current of every corner; the engine works the part that is chosen.
+      </p>
+    </>
+  );
+}
+
+function CandidateTable({ candidates }: { readonly candidates: readonly InductorCandidate[] }) {
+  const present = useSession((session) => session.document?.parts.inductor?.name);
+  return (
+    <table className="plain" aria-label="Inductors that fit">
+      <thead>
+        <tr>
+          <th>part</th>
+          <th className="number">inductance</th>
+          <th className="number">ripple ratio</th>
+          <th className="number">peak / saturation</th>
+          <th className="number">RMS / heating</th>
+          <th className="number">copper loss</th>
+          <th className="number">core loss</th>
+          <th className="number">volume</th>
+          <th />
+        </tr>
+      </thead>
+      <tbody>
+        {candidates.map(({ part, rippleRatio, peak, rms, copperLoss, coreLoss, volume }) => (
+          <tr key={part.name} className={part.name === present ? 'picked' : ''}>
+            <td>{part.name}</td>
+            <td className="number">
+              <Quantity value={part.inductance} unit="H" digits={3} />
+            </td>
+            <td className="number">{rippleRatio.toFixed(3)}</td>
+            <td className="number">
+              <Quantity value={peak} unit="A" digits={3} /> /{' '}
+              <Quantity value={part.saturationCurrent ?? 0} unit="A" digits={3} />
+            </td>
+            <td className="number">
+              <Quantity value={rms} unit="A" digits={3} /> /{' '}
+              <Quantity value={part.heatingCurrent ?? 0} unit="A" digits={3} />
+            </td>
+            <td className="number">
+              <Quantity value={copperLoss} unit="W" digits={3} />
+            </td>
+            <td className="number">
+              {coreLoss === undefined ? '–' : <Quantity value={coreLoss} unit="W" digits={3} />}
+            </td>
+            <td className="number">{volume === undefined ? '–' : `${(volume / MM3).toFixed(0)} mm³`}</td>
+            <td>
+              {part.name === present ? (
+                'chosen'
+              ) : (
+                <Button variant="plain" onClick={() => putPart(['parts', 'inductor'], part)}>
+                  Choose<span className="visually-hidden"> {part.name}</span>
+                </Button>
+              )}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+/** The inductance of the present part against its current, with the peaks of the corners on it. */
+function PresentCurve() {
+  const inductor = useSession((session) => session.document?.parts.inductor);
+  const corners = useSession((session) => session.worked?.corners);
+  const chart = useMemo(() => {
+    const curve = inductor && inductanceCurveOf(inductor);
+    if (!curve) return undefined;
+    const peaks = (corners ?? []).flatMap(({ point }) => (point ? [point.inductorCurrent.peak] : []));
+    const end = Math.max(inductor.saturationCurrent ?? 0, ...peaks) * HEADROOM;
+    const x = Array.from({ length: POINTS + 1 }, (_, i) => (end * i) / POINTS);
+    const highest = Math.max(...peaks);
+    return {
+      x: { words: 'inductor current', unit: 'A', min: 0, max: end } as const,
+      y: { words: 'inductance', unit: 'H', min: 0, max: inductor.inductance * HEADROOM } as const,
+      curves: [{ words: '', x, y: x.map((current) => curve.inductance(current)), colour: '--trace-1', dash: [] }],
+      marks: peaks.map((peak) => ({ x: peak, y: curve.inductance(peak), here: peak === highest })),
+    };
+  }, [inductor, corners]);
+  if (!chart)
+    return (
+      <p className="quiet small">
+        The inductance is taken as constant. Give the saturation current and the drop of the inductance there, or choose
+        a part, and it falls with the current.
+      </p>
+    );
+  return <CurveChart words="Inductance against current, with the peaks of the corners" {...chart} />;
+}

@@ -1,0 +1,99 @@
+import { dampedInputFilter, type Stage } from '@yundro/core';
+import type { ReactNode } from 'react';
+import { Button } from 'react-bootstrap';
+import { ChoiceField } from '../fields/ChoiceField';
+import { QuantityField } from '../fields/QuantityField';
+import { putPart, useSession } from './stageSession';
+
+const COUPLINGS = [
+  { value: 'none', words: 'none' },
+  { value: 'inverse', words: 'inverse, in pairs' },
+  { value: 'direct', words: 'direct, in pairs' },
+];
+/** Coupling a pair starts with. Common practice for integrated pairs: a half or a little less. */
+const FIRST_COUPLING = 0.4;
+/** What a second output filter starts as: small enough to leave the loop alone, common practice. */
+const FIRST_OUTPUT_FILTER = {
+  inductance: 100e-9,
+  resistance: 2e-3,
+  capacitors: [{ kind: 'ceramic', capacitance: 10e-6, esr: 3e-3, esl: 0.5e-9, count: 1 }],
+};
+const FIRST_SOURCE = { resistance: 0.01, inductance: 100e-9 };
+
+interface OptionalPartProps {
+  readonly place: 'source' | 'inputFilter' | 'outputFilter';
+  readonly words: string;
+  /** What the part starts as. */
+  readonly first: (stage: Stage) => unknown;
+  readonly children: ReactNode;
+}
+
+/** A part that a stage may have or not: added with starting values, taken away as a whole. */
+function OptionalPart({ place, words, first, children }: OptionalPartProps) {
+  const stage = useSession((session) => session.document);
+  if (!stage) return null;
+  const path = ['parts', place];
+  const there = stage.parts[place] !== undefined;
+  const start = there ? undefined : first(stage);
+  return (
+    <fieldset>
+      <legend>{words}</legend>
+      {there && children}
+      <div className="part-acts">
+        {there || start !== undefined ? (
+          <Button variant="plain" onClick={() => putPart(path, start)}>
+            {there ? `Remove the ${words.toLowerCase()}` : `Add ${words.toLowerCase()}`}
+          </Button>
+        ) : (
+          <span className="quiet small">It works together with input capacitors: add a bank of them first.</span>
+        )}
+      </div>
+    </fieldset>
+  );
+}
+
+/** What stands around the phases: source, filters, coupling between phases. */
+export function Surroundings() {
+  const phases = useSession((session) => session.document?.phases ?? 1);
+  const coupled = useSession((session) => session.document?.coupling.kind !== 'none');
+  const damping = useSession((session) => session.document?.parts.inputFilter?.damping);
+  return (
+    <>
+      <OptionalPart place="source" words="Source impedance" first={() => FIRST_SOURCE}>
+        <QuantityField path={['parts', 'source', 'resistance']} label="Resistance" />
+        <QuantityField path={['parts', 'source', 'inductance']} label="Inductance" />
+      </OptionalPart>
+      <OptionalPart place="inputFilter" words="Input filter" first={dampedInputFilter}>
+        <QuantityField path={['parts', 'inputFilter', 'inductance']} label="Inductance" />
+        <QuantityField path={['parts', 'inputFilter', 'resistance']} label="Resistance" />
+        {damping && (
+          <>
+            <QuantityField path={['parts', 'inputFilter', 'damping', 'capacitance']} label="Damping capacitance" />
+            <QuantityField path={['parts', 'inputFilter', 'damping', 'resistance']} label="Damping resistance" />
+          </>
+        )}
+      </OptionalPart>
+      <OptionalPart place="outputFilter" words="Second output filter" first={() => FIRST_OUTPUT_FILTER}>
+        <QuantityField path={['parts', 'outputFilter', 'inductance']} label="Inductance" />
+        <QuantityField path={['parts', 'outputFilter', 'resistance']} label="Resistance" />
+        <QuantityField path={['parts', 'outputFilter', 'capacitors', 0, 'capacitance']} label="Capacitance each" />
+        <QuantityField path={['parts', 'outputFilter', 'capacitors', 0, 'esr']} label="ESR each" />
+        <QuantityField path={['parts', 'outputFilter', 'capacitors', 0, 'count']} label="In parallel" />
+      </OptionalPart>
+      {phases > 1 && (
+        <fieldset>
+          <legend>Coupling of the inductors</legend>
+          <ChoiceField
+            path={['coupling', 'kind']}
+            label="Coupling"
+            choices={COUPLINGS}
+            also={(value) => [
+              { path: ['coupling', 'coefficient'], value: value === 'none' ? undefined : FIRST_COUPLING },
+            ]}
+          />
+          {coupled && <QuantityField path={['coupling', 'coefficient']} label="Coefficient" />}
+        </fieldset>
+      )}
+    </>
+  );
+}

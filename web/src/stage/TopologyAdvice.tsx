@@ -1,0 +1,124 @@
+import { stageFromDocument, type Advice, type Stage, type Topology, withValue } from '@yundro/core';
+import type { Remote } from 'comlink';
+import { useMemo } from 'react';
+import type { Survey } from '../engine/survey.worker';
+import { useSurvey } from '../engine/useSurvey';
+import { Quantity } from '../shown/Quantity';
+import { Button } from 'react-bootstrap';
+import { chooseTopology, TOPOLOGIES } from './FormFields';
+import { useSession, type Pending } from './stageSession';
+
+const wordsOf = (topology: Topology): string => TOPOLOGIES.find(({ value }) => value === topology)?.words ?? topology;
+
+/** Tried in turn until one takes the targets. */
+const TAKERS: readonly Topology[] = ['four-switch-buck-boost', 'inverting-buck-boost', 'buck', 'boost'];
+
+/** The stage with targets that were typed and do not fit its topology, under one that takes them; undefined if there is none. */
+function wantedStage(document: Stage, pending: readonly Pending[]): Stage | undefined {
+  const targets = pending.filter(({ path, value }) => path[0] === 'targets' && value !== undefined);
+  if (targets.length === 0) return undefined;
+  const wanted = targets.reduce<unknown>((doc, { path, value }) => withValue(doc, path, value), document);
+  for (const topology of TAKERS) {
+    const read = stageFromDocument(withValue(wanted, ['topology'], topology));
+    if (read.ok) return read.value;
+  }
+  return undefined;
+}
+
+/** What each topology would make of the targets. It proposes nothing by itself: the choice is made in the Stage station. */
+export function TopologyAdvice() {
+  const worked = useSession((session) => session.worked?.stage);
+  const document = useSession((session) => session.document);
+  const pending = useSession((session) => session.pending);
+  const wanted = useMemo(() => document && wantedStage(document, Object.values(pending)), [document, pending]);
+  const asked = wanted ?? worked;
+  const present = useSession((session) => session.document?.topology);
+  const outputVoltage = useSession((session) => session.document?.targets.outputVoltage) ?? 0;
+  const ask = useMemo(() => asked && ((survey: Remote<Survey>): Promise<Advice> => survey.advice(asked)), [asked]);
+  const { found: advice } = useSurvey(ask);
+  if (!advice) return <p className="quiet">Every topology is being sized for these targets …</p>;
+  const { linear } = advice;
+  return (
+    <>
+      {wanted && (
+        <p className="small">
+          These are for the targets as typed, which do not fit the present topology. Take one that can do them; the
+          parts are then chosen anew.
+        </p>
+      )}
+      <table className="plain advice" aria-label="Topologies for these targets">
+        <thead>
+          <tr>
+            <th>Topology</th>
+            <th>Can it</th>
+            <th className="number">Duty ratio</th>
+            <th className="number">Switch sees</th>
+            <th className="number">Inductor peak</th>
+            <th className="number">Worst loss</th>
+          </tr>
+        </thead>
+        {advice.topologies.map(({ topology, able, reasons, figures }) => (
+          <tbody key={topology}>
+            <tr>
+              <td>
+                {wordsOf(topology)}
+                {topology === present && <span className="quiet">, this stage</span>}
+              </td>
+              <td>
+                {able ? 'yes' : 'no'}
+                {able && topology !== present && (
+                  <>
+                    {', '}
+                    <Button variant="plain" onClick={() => chooseTopology(topology, outputVoltage)}>
+                      take it<span className="visually-hidden">: {wordsOf(topology)}</span>
+                    </Button>
+                  </>
+                )}
+              </td>
+              <td className="number">
+                {figures ? `${figures.dutyMin.toFixed(3)} to ${figures.dutyMax.toFixed(3)}` : '–'}
+              </td>
+              <td className="number">
+                {figures ? <Quantity value={figures.switchVoltage} unit="V" digits={3} /> : '–'}
+              </td>
+              <td className="number">
+                {figures ? <Quantity value={figures.inductorPeak} unit="A" digits={3} /> : '–'}
+              </td>
+              <td className="number">
+                {figures ? <Quantity value={figures.conductionLoss} unit="W" digits={3} /> : '–'}
+              </td>
+            </tr>
+            <tr>
+              <td colSpan={6} className="small quiet">
+                {reasons.join(' ')}
+              </td>
+            </tr>
+          </tbody>
+        ))}
+        <tbody>
+          <tr>
+            <td>linear regulator</td>
+            <td>{linear.able ? 'yes' : 'no'}</td>
+            <td className="number">–</td>
+            <td className="number">–</td>
+            <td className="number">–</td>
+            <td className="number">
+              {linear.dissipationMax === undefined ? (
+                '–'
+              ) : (
+                <Quantity value={linear.dissipationMax} unit="W" digits={3} />
+              )}
+            </td>
+          </tr>
+          <tr>
+            <td colSpan={6} className="small quiet">
+              {linear.reason}
+              {linear.efficiencyMin !== undefined &&
+                ` Efficiency at the highest input: ${(100 * linear.efficiencyMin).toFixed(0)} % at best.`}
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </>
+  );
+}

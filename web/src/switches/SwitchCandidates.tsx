@@ -1,0 +1,215 @@
+import { formatQuantity, SWITCH_MARGINS, type SwitchCandidate, type SwitchPlace } from '@yundro/core';
+import type { Remote } from 'comlink';
+import { useMemo, useState } from 'react';
+import { Button } from 'react-bootstrap';
+import { CurveChart } from '../charts/CurveChart';
+import type { Engine } from '../engine/engine.worker';
+import { useWorked } from '../engine/useWorked';
+import { useParts } from '../library/useParts';
+import { Quantity } from '../shown/Quantity';
+import { putPart, useSession } from '../stage/stageSession';
+import { useLoadProfile } from './profile';
+
+/** Candidates listed at first. */
+const LISTED = 10;
+const factor = (text: string, otherwise: number): number => {
+  const value = Number(text.replace(',', '.'));
+  return Number.isFinite(value) && value > 0 ? value : otherwise;
+};
+
+/** The switches of the library ranked for a place. */
+export function SwitchCandidates({ place }: { readonly place: SwitchPlace }) {
+  const worked = useSession((session) => session.worked);
+  const limit = useSession((session) => session.document?.targets.junctionTemperatureMax);
+  const profile = useLoadProfile((state) => state.profile);
+  const { parts, fault } = useParts('mosfet');
+  const [margin, setMargin] = useState(String(SWITCH_MARGINS.voltage));
+  const [all, setAll] = useState(false);
+  const count = parts?.length;
+  const ask = useMemo(
+    () =>
+      parts &&
+      (async (engine: Remote<Engine>) =>
+        engine.switchChoice(place, parts, profile, {
+          voltage: factor(margin, SWITCH_MARGINS.voltage),
+          junctionMax: limit ?? SWITCH_MARGINS.junctionMax,
+        })),
+    // The library is read once; its identity changes with every render.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [count, place, profile, margin, limit],
+  );
+  const found = useWorked(worked, ask);
+  const fitting = found?.filter(({ fits }) => fits) ?? [];
+  const rejected = found?.filter(({ fits }) => !fits) ?? [];
+  return (
+    <>
+      <div className="corner-pick small">
+        <label>
+          Voltage rating at least <input size={4} value={margin} onChange={(event) => setMargin(event.target.value)} />{' '}
+          times the highest, for ringing
+        </label>
+        <span className="quiet">
+          Junction below {formatQuantity(limit ?? SWITCH_MARGINS.junctionMax, 'degC', 3)} at every corner.
+        </span>
+      </div>
+      {fault !== undefined && (
+        <p className="notice bad" role="alert">
+          {fault}
+        </p>
+      )}
+      {found && (
+        <p className="small quiet mb-1" role="status">
+          {fitting.length} of {found.length} fit, least loss over the hours first: its own, and what its charges cost
+          the other switch.
+        </p>
+      )}
+      {fitting.length > 0 && <Ranking place={place} candidates={all ? fitting : fitting.slice(0, LISTED)} />}
+      {!all && fitting.length > LISTED && (
+        <Button variant="plain" onClick={() => setAll(true)}>
+          Show all {fitting.length}
+        </Button>
+      )}
+      {found && fitting.length === 0 && <p>None of the library fits; the rejected ones say why.</p>}
+      {fitting.length > 1 && <Trade place={place} candidates={fitting} />}
+      {rejected.length > 0 && (
+        <details className="mt-2">
+          <summary>{rejected.length} rejected, with the reasons</summary>
+          <table className="plain small" aria-label="Rejected switches">
+            <tbody>
+              {rejected.map(({ part, reasons }) => (
+                <tr key={part.name}>
+                  <td>{part.name}</td>
+                  <td>{reasons.join(' ')}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </details>
+      )}
+    </>
+  );
+}
+
+function Ranking({
+  place,
+  candidates,
+}: {
+  readonly place: SwitchPlace;
+  readonly candidates: readonly SwitchCandidate[];
+}) {
+  const present = useSession((session) => session.document?.parts[place]?.name);
+  return (
+    <table className="plain" aria-label="Switches that fit">
+      <thead>
+        <tr>
+          <th>part</th>
+          <th className="number">in parallel</th>
+          <th className="number">on-resistance</th>
+          <th className="number">gate charge</th>
+          <th className="number">loss</th>
+          <th className="number">conduction in it</th>
+          <th className="number">hottest junction</th>
+          <th className="number">price</th>
+          <th />
+        </tr>
+      </thead>
+      <tbody>
+        {candidates.map(({ part, count, loss, conduction, junction, price }) => (
+          <tr key={part.name} className={part.name === present ? 'picked' : ''}>
+            <td>{part.name}</td>
+            <td className="number">{count}</td>
+            <td className="number">
+              <Quantity value={part.onResistance} unit="ohm" digits={3} />
+            </td>
+            <td className="number">
+              {part.gateCharge === undefined ? '–' : <Quantity value={part.gateCharge} unit="C" digits={3} />}
+            </td>
+            <td className="number">
+              <Quantity value={loss} unit="W" digits={3} />
+            </td>
+            <td className="number">{loss > 0 ? `${((100 * conduction) / loss).toFixed(0)} %` : '–'}</td>
+            <td className="number">{typeof junction === 'number' ? formatQuantity(junction, 'degC', 3) : '–'}</td>
+            <td className="number">{price === undefined ? '–' : price.toFixed(2)}</td>
+            <td>
+              {part.name === present ? (
+                'chosen'
+              ) : (
+                <Button
+                  variant="plain"
+                  onClick={() => putPart(['parts', place], count > 1 ? { ...part, count } : part)}
+                >
+                  Choose<span className="visually-hidden"> {part.name}</span>
+                </Button>
+              )}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+const ROOM = 1.4;
+/** Closer than this, as a ratio's logarithm, two labels would lie on each other. */
+const NEAR = 0.25;
+
+/** On-resistance against gate charge: the candidates, the frontier no part beats in both, and the present choice. */
+function Trade({
+  place,
+  candidates,
+}: {
+  readonly place: SwitchPlace;
+  readonly candidates: readonly SwitchCandidate[];
+}) {
+  const present = useSession((session) => session.document?.parts[place]);
+  const chart = useMemo(() => {
+    const known = candidates.filter(({ part }) => part.gateCharge !== undefined && part.onResistance > 0);
+    const resistances = known.map(({ part }) => part.onResistance);
+    const charges = known.map(({ part }) => part.gateCharge ?? 0);
+    const { onResistance = 0, gateCharge = 0 } = present ?? {};
+    const frontier = known
+      .filter(({ onFrontier }) => onFrontier)
+      .sort((a, b) => a.part.onResistance - b.part.onResistance);
+    const [best] = candidates;
+    const beside = (part: SwitchCandidate['part']): boolean =>
+      Math.abs(Math.log(part.onResistance / onResistance)) < NEAR &&
+      Math.abs(Math.log((part.gateCharge ?? 1) / gateCharge)) < NEAR;
+    return {
+      x: {
+        words: 'gate charge',
+        unit: 'C',
+        min: Math.min(...charges, gateCharge || Infinity) / ROOM,
+        max: Math.max(...charges, gateCharge) * ROOM,
+        logarithmic: true,
+      } as const,
+      y: {
+        words: 'on-resistance',
+        unit: 'ohm',
+        min: Math.min(...resistances, onResistance || Infinity) / ROOM,
+        max: Math.max(...resistances, onResistance) * ROOM,
+        logarithmic: true,
+      } as const,
+      curves: [
+        {
+          words: '',
+          x: frontier.map(({ part }) => part.gateCharge ?? 0),
+          y: frontier.map(({ part }) => part.onResistance),
+          colour: '--trace-1',
+          dash: [4, 3],
+        },
+      ],
+      marks: [
+        ...known.map(({ part }) => ({
+          x: part.gateCharge ?? 0,
+          y: part.onResistance,
+          here: false,
+          ...(part.name === best?.part.name && !beside(part) && { label: 'least loss' }),
+        })),
+        ...(gateCharge > 0 && onResistance > 0
+          ? [{ x: gateCharge, y: onResistance, here: true, label: 'present' }]
+          : []),
+      ],
+    };
+  }, [candidates, present]);
+  return <CurveChart words="On-resistance against gate charge of the switches that fit" {...chart} />;
+}
