@@ -32,10 +32,11 @@ const cases: readonly [string, object, number, number][] = [
     3,
   ],
   [
-    'two-phase boost',
+    'two-phase boost with sense resistors',
     {
       topology: 'boost',
       phases: 2,
+      control: { senseResistance: 0.02 },
       targets: { inputVoltage: { min: 9, max: 14 }, outputVoltage: 24, outputCurrent: load },
     },
     12,

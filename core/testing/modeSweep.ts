@@ -37,7 +37,12 @@ function swept(seed: number, numRuns: number): ModeTally {
     const read = stageFromDocument({
       ...document,
       parts: { ...parts, ...places },
-      control: { ...control, supplyCurrent: 1e-3, sleepCurrent: 1e-5 },
+      control: {
+        ...control,
+        supplyCurrent: 1e-3,
+        sleepCurrent: 1e-5,
+        ...(stage % 2 === 0 && { senseResistance: Math.min(1, parts.inductor.resistance) }),
+      },
     });
     const made = read.ok ? completeStage(read.value) : read;
     if (!read.ok || !made.ok) {
