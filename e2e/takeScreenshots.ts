@@ -84,6 +84,28 @@ await view('frequency-study', 'light', async (page) => {
   await page.getByRole('table', { name: 'Frequencies' }).waitFor();
   await page.getByLabel('medium wave').check();
 });
+await view('switches', 'light', async (page) => {
+  await open(page, 'Hull bus', 'Switches');
+  await page.getByRole('table', { name: 'Switches that fit' }).waitFor();
+});
+await view('efficiency', 'light', async (page) => {
+  await open(page, 'Hull bus', 'Efficiency & heat');
+  await page.getByRole('button', { name: 'By mode' }).click();
+  await page.getByRole('table', { name: 'Operating modes' }).waitFor();
+});
+await view('efficiency-map', 'light', async (page) => {
+  await open(page, 'Hull bus', 'Efficiency & heat');
+  await page.getByRole('button', { name: 'Map' }).click();
+  await page
+    .getByRole('img', { name: /^Efficiency over/ })
+    .nth(2)
+    .waitFor();
+});
+await view('heat', 'dark', async (page) => {
+  await open(page, 'Mast radio', 'Efficiency & heat');
+  await page.getByRole('button', { name: 'Where it goes' }).click();
+  await page.getByRole('table', { name: 'Operating modes' }).waitFor();
+});
 await view('library', 'light', async (page) => {
   await page.goto(`${server.address}/library`);
   await page.getByRole('button', { name: 'LX07-4u7' }).click();
