@@ -38,6 +38,10 @@ describe('reading quantities the way engineers type them', () => {
     ['4', 'count', 4],
     ['2M', 'A/s', 2e6],
     ['0', 'ohm', 0],
+    ['6', 'm²', 6e-4],
+    ['6 cm²', 'm²', 6e-4],
+    ['600 mm²', 'm²', 6e-4],
+    ['0.0006 m²', 'm²', 6e-4],
   ])('%s as %s', (text, unit, expected) => {
     expect(value(text, unit)).toBe(expected);
   });
@@ -55,6 +59,7 @@ describe('reading quantities the way engineers type them', () => {
     ['1e999', 'V'],
     ['4u7u', 'H'],
     ['--3', 'V'],
+    ['6 cm', 'm²'],
   ])('%j is refused as %s, and the sentence quotes it', (text, unit) => {
     const read = parseQuantity(text, unit);
     expect(read.ok).toBe(false);

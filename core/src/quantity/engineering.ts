@@ -1,5 +1,5 @@
 import { good, refused, type Result } from '../result.js';
-import { takesPrefix, UNITS, type Unit } from './unit.js';
+import { OTHER_SPELLINGS, shownPower, takesPrefix, UNITS, type Unit } from './unit.js';
 
 /** Powers of ten of the engineering prefixes; both micro signs (U+00B5, U+03BC) and plain `u` mean 1e-6. */
 const PREFIX_POWER: Readonly<Record<string, number>> = {
@@ -41,12 +41,14 @@ function examples(unit: Unit): string {
 /** The power of ten and whether the rest is understood, for the letters that follow (or interrupt) the digits. */
 function readSuffix(suffix: string, unit: Unit): number | undefined {
   const text = suffix.trim();
-  if (text === '') return 0;
+  if (text === '') return shownPower(unit);
   if (text === '%') return unit === 'ratio' ? -2 : undefined;
   const spellings: readonly string[] = UNITS[unit].spellings;
   const isUnit = (s: string): boolean =>
     spellings.some((one) => one === s || (one.length > 1 && one.toLowerCase() === s.toLowerCase()));
-  if (isUnit(text)) return 0;
+  if (isUnit(text)) return shownPower(unit);
+  const other = OTHER_SPELLINGS[unit]?.[text];
+  if (other !== undefined) return other;
   if (!takesPrefix(unit)) return undefined;
   const power = PREFIX_POWER[text.charAt(0)];
   if (power === undefined) return undefined;
@@ -127,7 +129,7 @@ export function printQuantity(value: number, unit: Unit, significant?: number): 
   if (!match) throw new RangeError(`Cannot print ${scientific}.`);
   const [, sign = '', lead = '', tail = '', exponentText = '0'] = match;
   const exponent = Number(exponentText);
-  const power = takesPrefix(unit) ? Math.min(HIGHEST_POWER, Math.max(LOWEST_POWER, Math.floor(exponent / 3) * 3)) : 0;
+  const power = takesPrefix(unit) ? Math.min(HIGHEST_POWER, Math.max(LOWEST_POWER, Math.floor(exponent / 3) * 3)) : shownPower(unit);
   let digits = shifted(lead + tail, exponent - power + 1);
   // Trailing zeros after the point carry no value when printing exactly; when rounding they are kept up to the digits asked for.
   if (significant === undefined && digits.includes('.')) digits = digits.replace(/\.?0+$/, '');

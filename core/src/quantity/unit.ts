@@ -21,7 +21,7 @@ export const UNITS = {
   dB: { symbol: 'dB', spellings: ['dB'] },
   K: { symbol: 'K', spellings: ['K', 'kelvin'] },
   m: { symbol: 'm', spellings: ['m'] },
-  'm²': { symbol: 'm²', spellings: ['m²', 'm2'] },
+  'm²': { symbol: 'cm²', spellings: ['cm²', 'cm2'] },
   h: { symbol: 'h', spellings: ['h', 'hours'] },
   ratio: { symbol: '', spellings: [] },
   count: { symbol: '', spellings: [] },
@@ -31,6 +31,18 @@ export type Unit = keyof typeof UNITS;
 
 /** Units whose numbers are printed as they are: no engineering prefix ("45 °C", "50 °", "0.35"). */
 const PLAIN: ReadonlySet<Unit> = new Set(['degC', 'K', 'm²', 'h', 'deg', 'dB', 'ratio', 'count', 'K/W', 'V/A']);
+
+/**
+ * Powers of ten at which a unit is typed and shown where that is not the SI unit itself, and other units that are read. Square
+ * prefixes go by the square: a copper area is a matter of square centimetres.
+ */
+const SHOWN_POWER: Readonly<Partial<Record<Unit, number>>> = { 'm²': -4 };
+export const OTHER_SPELLINGS: Readonly<Partial<Record<Unit, Readonly<Record<string, number>>>>> = {
+  'm²': { 'm²': 0, m2: 0, 'mm²': -6, mm2: -6 },
+};
+
+/** The power of ten of the unit's symbol against SI. */
+export const shownPower = (unit: Unit): number => SHOWN_POWER[unit] ?? 0;
 
 /** Whether values of this unit take engineering prefixes. */
 export function takesPrefix(unit: Unit): boolean {
