@@ -58,6 +58,25 @@ export type Element =
       readonly b: string;
       readonly forwardVoltage: number;
       readonly dynamicResistance: number;
+    }
+  /** Carries `transconductance` times the voltage from `plus` to `minus`. */
+  | {
+      readonly kind: 'transconductor';
+      readonly name: string;
+      readonly a: string;
+      readonly b: string;
+      readonly plus: string;
+      readonly minus: string;
+      readonly transconductance: number;
+    }
+  /** Drives `a` against `b` so that `plus` and `minus`, which draw nothing, stand at one voltage. */
+  | {
+      readonly kind: 'idealAmplifier';
+      readonly name: string;
+      readonly a: string;
+      readonly b: string;
+      readonly plus: string;
+      readonly minus: string;
     };
 
 /** Two inductors on one core: mutual inductance `coefficient` √(L₁L₂), dots at the `a` ends; negative for opposed dots. */
@@ -127,6 +146,18 @@ export const diode = (name: string, a: string, b: string, forwardVoltage: number
   forwardVoltage,
   dynamicResistance,
 });
+
+export const transconductor = (
+  name: string,
+  [a, b]: readonly [from: string, to: string],
+  [plus, minus]: readonly [plus: string, minus: string],
+  transconductance: number,
+): Element => ({ kind: 'transconductor', name, a, b, plus, minus, transconductance });
+export const idealAmplifier = (
+  name: string,
+  output: string,
+  [plus, minus]: readonly [plus: string, minus: string],
+): Element => ({ kind: 'idealAmplifier', name, a: output, b: GROUND, plus, minus });
 
 /** Whether an element drives the circuit: its value is put in after the equations are made. */
 export const isSource = (e: Element): boolean => e.kind === 'voltageSource' || e.kind === 'currentSource';

@@ -53,7 +53,20 @@ export function nodalEquations(circuit: Circuit, conducting: ReadonlySet<string>
     const own = branchIndex.get(e.name);
     const vState = states.indexOfCapacitor.get(e.name) ?? -1;
     const iState = states.indexOfInductor.get(e.name) ?? -1;
-    if (own !== undefined) {
+    if (e.kind === 'transconductor') {
+      for (const [node, sign] of [
+        [a, 1],
+        [b, -1],
+      ] as const) {
+        m.add(node, at(e.plus), sign * e.transconductance);
+        m.add(node, at(e.minus), -sign * e.transconductance);
+      }
+    } else if (own !== undefined && e.kind === 'idealAmplifier') {
+      m.add(a, own, 1);
+      m.add(b, own, -1);
+      m.add(own, at(e.plus), 1);
+      m.add(own, at(e.minus), -1);
+    } else if (own !== undefined) {
       m.add(a, own, 1);
       m.add(b, own, -1);
       m.add(own, a, 1);

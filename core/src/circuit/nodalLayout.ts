@@ -22,15 +22,19 @@ export function branchResistance(e: Element, conducting: ReadonlySet<string>): n
   return undefined;
 }
 
+const nodesOf = (e: Element): readonly string[] =>
+  e.kind === 'transconductor' || e.kind === 'idealAmplifier' ? [e.a, e.b, e.plus, e.minus] : [e.a, e.b];
+
 /** The layout of a circuit in one configuration: a branch of no resistance has a current of its own. */
 export function layoutOf(circuit: Circuit, conducting: ReadonlySet<string>): NodalLayout {
   const states = stateLayout(circuit);
   const order = states.names.length;
   const sources = circuit.elements.filter(isSource);
-  const nodes = [...new Set(circuit.elements.flatMap((e) => [e.a, e.b]))].filter((node) => node !== GROUND);
+  const nodes = [...new Set(circuit.elements.flatMap(nodesOf))].filter((node) => node !== GROUND);
   const branches = circuit.elements.filter(
     (e) =>
       e.kind === 'voltageSource' ||
+      e.kind === 'idealAmplifier' ||
       (e.kind === 'capacitor' && e.esr === 0 && e.esl === 0) ||
       branchResistance(e, conducting) === 0,
   );

@@ -42,7 +42,12 @@ export interface StateEquations {
  * @throws UnsolvableCircuitError naming the elements that contradict each other.
  */
 export function stateEquations(circuit: Circuit, conducting: ReadonlySet<string>): StateEquations {
-  const { configurations, algebra, sources } = preparedOf(circuit);
+  return folded(sourcedEquations(circuit, conducting), preparedOf(circuit).sources);
+}
+
+/** The same equations with a column for each source, in the order of the elements: for what a source's change brings about. */
+export function sourcedEquations(circuit: Circuit, conducting: ReadonlySet<string>): UnitEquations {
+  const { configurations, algebra } = preparedOf(circuit);
   const key = [...conducting].join('|');
   let unit = configurations.get(key);
   if (!unit) {
@@ -54,7 +59,7 @@ export function stateEquations(circuit: Circuit, conducting: ReadonlySet<string>
     unit = unitEquations(circuit, conducting, nodal);
     configurations.set(key, unit);
   }
-  return folded(unit, sources);
+  return unit;
 }
 
 /** What is kept of a circuit, by what conducts. */
@@ -119,6 +124,10 @@ function algebraOf(e: Element): string {
       return `${place} ${String(e.onResistance)}`;
     case 'diode':
       return `${place} ${String(e.forwardVoltage)} ${String(e.dynamicResistance)}`;
+    case 'transconductor':
+      return `${place} ${e.plus} ${e.minus} ${String(e.transconductance)}`;
+    case 'idealAmplifier':
+      return `${place} ${e.plus} ${e.minus}`;
   }
 }
 

@@ -99,6 +99,8 @@ export function unitEquations(circuit: Circuit, conducting: ReadonlySet<string>,
   const through = (e: Element): Float64Array => {
     const own = branchIndex.get(e.name);
     if (own !== undefined) return rowOf(own);
+    if (e.kind === 'transconductor')
+      return combined(rowOf(at(e.plus)), rowOf(at(e.minus)), -1).map((value) => value * e.transconductance);
     if (isSource(e)) return unit(sourceColumn.get(e.name) ?? one);
     const iState = states.indexOfInductor.get(e.name);
     if (iState !== undefined) return unit(iState);

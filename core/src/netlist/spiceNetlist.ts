@@ -108,6 +108,9 @@ function steppedCapacitors({ powerStage, solution, point }: SolvedPoint): Readon
   return new Set(powerStage.circuit.elements.flatMap((e) => (e.kind === 'capacitor' && steps(e.name) ? [e.name] : [])));
 }
 
+/** Gain that stands for an ideal amplifier's. */
+const AMPLIFIER_GAIN = 1e7;
+
 function elementLines(
   e: Element,
   capacitorVoltage: (name: string) => number,
@@ -145,6 +148,10 @@ function elementLines(
         // An almost ideal junction: a few millivolts at any current.
         `.model m_${name} D(IS=1e-12 N=0.005)`,
       ];
+    case 'transconductor':
+      return [`g_${name} ${a} ${b} ${e.plus} ${e.minus} ${number(e.transconductance)}`];
+    case 'idealAmplifier':
+      return [`e_${name} ${a} ${b} ${e.plus} ${e.minus} ${number(AMPLIFIER_GAIN)}`];
   }
 }
 

@@ -129,7 +129,9 @@ export function printQuantity(value: number, unit: Unit, significant?: number): 
   if (!match) throw new RangeError(`Cannot print ${scientific}.`);
   const [, sign = '', lead = '', tail = '', exponentText = '0'] = match;
   const exponent = Number(exponentText);
-  const power = takesPrefix(unit) ? Math.min(HIGHEST_POWER, Math.max(LOWEST_POWER, Math.floor(exponent / 3) * 3)) : shownPower(unit);
+  const power = takesPrefix(unit)
+    ? Math.min(HIGHEST_POWER, Math.max(LOWEST_POWER, Math.floor(exponent / 3) * 3))
+    : shownPower(unit);
   let digits = shifted(lead + tail, exponent - power + 1);
   // Trailing zeros after the point carry no value when printing exactly; when rounding they are kept up to the digits asked for.
   if (significant === undefined && digits.includes('.')) digits = digits.replace(/\.?0+$/, '');

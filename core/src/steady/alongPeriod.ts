@@ -1,7 +1,7 @@
 import { stateEquations, type StateEquations } from '../circuit/stateEquations.js';
 import { dot, multiply, product } from '../linalg/dense.js';
 import { zeros } from '../linalg/zeros.js';
-import type { PeriodicProblem } from './periodicProblem.js';
+import type { Comparator, PeriodicProblem } from './periodicProblem.js';
 import { propagatorOf } from './propagation.js';
 import { successors } from './rotation.js';
 import { fraction, instantAt, type DiodeOutcome, type PhaseSchedule } from './schedule.js';
@@ -21,7 +21,7 @@ export interface Segment {
 }
 
 /** Something that changes the configuration at an instant of the period. */
-interface Event {
+export interface Event {
   /** Fraction of the period, 0 to 1. */
   readonly tau: number;
   readonly perDuty: number;
@@ -30,6 +30,10 @@ interface Event {
   readonly phase: number;
   readonly interval: number;
   readonly idle: boolean;
+  /** The end of the phase's command, which a comparator decides where there is one. */
+  readonly endsCommand: boolean;
+  /** From the phase's own clock, as a share of the period. */
+  readonly local: number;
 }
 
 /** An unknown instant at which a diode current reaches zero, shared by phases that are copies of each other. */
@@ -80,21 +84,23 @@ export interface Pass {
   readonly jacobian: Float64Array;
   readonly segments: readonly Segment[];
   readonly spans: readonly PhaseSpan[];
+  /** What ends each segment but the last. */
+  readonly events: readonly Event[];
 }
 
 /** The events of a period in order, and the interval each phase is in at its start. */
 function eventsOf(
   problem: PeriodicProblem,
   guards: readonly Guard[],
-  duty: number,
+  dutyOf: (phase: number) => number,
   instants: readonly number[],
 ): { readonly events: readonly Event[]; readonly opening: readonly { interval: number; idle: boolean }[] } {
   const events: Event[] = [];
   const opening: { interval: number; idle: boolean }[] = [];
   problem.phases.forEach((phase, p) => {
-    const own: (Event & { readonly local: number })[] = [];
+    const own: Event[] = [];
     phase.intervals.forEach((interval, i) => {
-      const local = instantAt(interval.start, duty);
+      const local = instantAt(interval.start, dutyOf(p));
       own.push({
         local,
         tau: fraction(phase.offset + local),
@@ -103,6 +109,7 @@ function eventsOf(
         phase: p,
         interval: i,
         idle: false,
+        endsCommand: interval.start.base === 0 && interval.start.perDuty === 1,
       });
     });
     guards.forEach((guard, g) => {
@@ -116,6 +123,7 @@ function eventsOf(
         phase: p,
         interval: guard.interval,
         idle: true,
+        endsCommand: false,
       });
     });
     own.sort((a, b) => a.local - b.local);
@@ -129,12 +137,16 @@ function eventsOf(
   return { events, opening };
 }
 
-/** Follow state and sensitivities through one period. */
+/**
+ * Follow state and sensitivities through one period.
+ *
+ * @param duty of every phase, or one for each distinct phase where comparators decide.
+ */
 export function alongPeriod(
   problem: PeriodicProblem,
   outcomes: readonly DiodeOutcome[],
   guards: readonly Guard[],
-  duty: number,
+  duty: number | readonly number[],
   instants: readonly number[],
   start: Float64Array | undefined,
   configurations: Map<string, StateEquations>,
@@ -143,7 +155,9 @@ export function alongPeriod(
   const { phases, control, rotation } = problem;
   const period = problem.period;
   const share = period / rotation.order;
-  const { events: all, opening } = eventsOf(problem, guards, duty, instants);
+  const distinct = distinctPhases(problem);
+  const dutyOf = typeof duty === 'number' ? (): number => duty : (p: number): number => duty[p % distinct] ?? 0;
+  const { events: all, opening } = eventsOf(problem, guards, dutyOf, instants);
   const events = all.filter((event) => event.tau < 1 / rotation.order);
   const state = opening.map((o) => ({ ...o }));
 
@@ -164,7 +178,8 @@ export function alongPeriod(
   const { order } = equations;
   const size = order + 1;
   const regulated = control.kind === 'regulated';
-  const unknowns = order + guards.length + (regulated ? 1 : 0);
+  const compared = control.kind === 'compared' ? control.comparator : undefined;
+  const unknowns = order + guards.length + (compared ? distinct : regulated ? 1 : 0);
   const dutyColumn = order + guards.length;
 
   const x = start ?? zeros(order);
@@ -195,6 +210,7 @@ export function alongPeriod(
     if (event) {
       if (event.guard >= 0) endGradient[order + event.guard] = period;
       else if (regulated) endGradient[dutyColumn] = event.perDuty * period;
+      else if (compared) endGradient[dutyColumn + (event.phase % distinct)] = event.perDuty * period;
     }
     const duration = Math.max(0, endTime - time);
     const { phi, gamma } = propagatorOf(equations, duration, !sensitivities);
@@ -235,6 +251,14 @@ export function alongPeriod(
           jacobian.set(gradient, at * unknowns);
         }
       }
+      if (compared && event.endsCommand) {
+        const at = dutyColumn + (event.phase % distinct);
+        const row = comparedRow(compared, equations, phases[event.phase]?.inductor ?? '');
+        residual[at] = dot(row, final) + compared.ramp * event.local;
+        const gradient = product(row, sFinal, 1, size, unknowns);
+        gradient[at] = (gradient[at] ?? 0) + compared.ramp;
+        jacobian.set(gradient, at * unknowns);
+      }
       state[event.phase] = { interval: event.interval, idle: event.idle };
       equations = configuration();
     }
@@ -253,5 +277,14 @@ export function alongPeriod(
     residual[dutyColumn] = averageSum / share - control.average;
     for (let j = 0; j < unknowns; j += 1) jacobian[dutyColumn * unknowns + j] = (averageGradient[j] ?? 0) / share;
   }
-  return { order, x, residual, jacobian, segments, spans };
+  return { order, x, residual, jacobian, segments, spans, events };
+}
+
+/** What a comparator sees without its ramp, as a row over the augmented state. */
+function comparedRow({ sense, node, sign }: Comparator, equations: StateEquations, inductor: string): Float64Array {
+  const control = equations.node.get(node);
+  const current = equations.current.get(inductor);
+  const row = zeros(equations.order + 1);
+  for (let i = 0; i < row.length; i += 1) row[i] = sense * (current?.[i] ?? 0) - sign * (control?.[i] ?? 0);
+  return row;
 }

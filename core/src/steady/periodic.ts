@@ -4,7 +4,7 @@ import { copied, zeros } from '../linalg/zeros.js';
 import { alongPeriod, guardsOf, type Pass, type Segment } from './alongPeriod.js';
 import { clamp, noPhase, type Attempt, type Warm } from './attempt.js';
 import { conductsAgain, earlierStops, observedOutcomes, startsReversed, warmStart } from './diodes.js';
-import type { Neighbour, PeriodicProblem } from './periodicProblem.js';
+import type { DutyProblem, Neighbour, PeriodicProblem } from './periodicProblem.js';
 import { expanded } from './rotation.js';
 import { intervalSpan, type DiodeOutcome } from './schedule.js';
 
@@ -43,7 +43,7 @@ const CONVERGED = 1e-5;
  * Theory: T. J. Aprille, T. N. Trick, Steady-State Analysis of Nonlinear Circuits with Periodic Inputs, Proc. IEEE 60
  * (1972), the shooting method, here with event instants as additional unknowns.
  */
-export function solvePeriodic(problem: PeriodicProblem): PeriodicResult {
+export function solvePeriodic(problem: DutyProblem): PeriodicResult {
   const intervals = problem.phases[0]?.intervals ?? [];
   if (problem.near?.outcomes.length === intervals.length) {
     const result = searched(problem, problem.near.outcomes, problem.near);
@@ -56,7 +56,7 @@ export function solvePeriodic(problem: PeriodicProblem): PeriodicResult {
   );
 }
 
-function searched(problem: PeriodicProblem, assumed: readonly DiodeOutcome[], start: Warm | undefined): PeriodicResult {
+function searched(problem: DutyProblem, assumed: readonly DiodeOutcome[], start: Warm | undefined): PeriodicResult {
   const configurations = new Map<string, StateEquations>();
   const intervals = problem.phases[0]?.intervals ?? [];
   let outcomes = assumed;
@@ -126,7 +126,7 @@ function instantsByInterval(
 }
 
 function newton(
-  problem: PeriodicProblem,
+  problem: DutyProblem,
   outcomes: readonly DiodeOutcome[],
   configurations: Map<string, StateEquations>,
   warm: Warm | undefined,

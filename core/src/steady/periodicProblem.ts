@@ -19,6 +19,20 @@ export interface Neighbour {
   readonly instants: ReadonlyMap<number, number>;
 }
 
+/**
+ * What turns a phase off: the command ends when ramp and sensed inductor current together reach the control voltage,
+ * sense · iL + ramp · τ − v = 0 with τ the share of the period since the phase's clock.
+ */
+export interface Comparator {
+  /** V over a whole period. */
+  readonly ramp: number;
+  /** V/A of the phase's own inductor current. */
+  readonly sense: number;
+  /** The node of the control voltage, and whether it counts as it is or turned over. */
+  readonly node: string;
+  readonly sign: 1 | -1;
+}
+
 export interface PeriodicProblem {
   readonly circuit: Circuit;
   readonly rotation: Rotation;
@@ -26,15 +40,22 @@ export interface PeriodicProblem {
   /** s */
   readonly period: number;
   readonly near?: Neighbour | undefined;
-  /** A fixed duty ratio, or the output node and the average voltage the duty is to reach. */
-  readonly control:
-    | { readonly kind: 'duty'; readonly duty: number }
-    | {
-        readonly kind: 'regulated';
-        readonly node: string;
-        readonly average: number;
-        readonly guess: number;
-        readonly min: number;
-        readonly max: number;
-      };
+  readonly control: Control;
 }
+
+/** A fixed duty ratio; or the output node and the average voltage the duty is to reach; or comparators that end each phase's command. */
+export type Control = DutyControl | { readonly kind: 'compared'; readonly comparator: Comparator };
+
+export type DutyControl =
+  | { readonly kind: 'duty'; readonly duty: number }
+  | {
+      readonly kind: 'regulated';
+      readonly node: string;
+      readonly average: number;
+      readonly guess: number;
+      readonly min: number;
+      readonly max: number;
+    };
+
+/** A problem whose phases share one duty ratio. */
+export type DutyProblem = PeriodicProblem & { readonly control: DutyControl };

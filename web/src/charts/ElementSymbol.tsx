@@ -9,6 +9,9 @@ const HALF: Readonly<Record<Element['kind'], number>> = {
   currentSource: 12,
   switch: 12,
   diode: 7,
+  // The drawing shows the power stage, which has no amplifiers.
+  transconductor: 0,
+  idealAmplifier: 0,
 };
 
 /** Loops of an inductor. */

@@ -20,6 +20,10 @@ export function elementValue(element: Element): string {
       return value(element.onResistance, 'ohm');
     case 'diode':
       return value(element.forwardVoltage, 'V');
+    case 'transconductor':
+      return value(element.transconductance, 'S');
+    case 'idealAmplifier':
+      return '';
   }
 }
 
@@ -39,6 +43,8 @@ export function elementDetails(element: Element): string {
       return `draws ${value(Math.abs(element.current), 'A')}`;
     case 'resistor':
     case 'voltageSource':
+    case 'transconductor':
+    case 'idealAmplifier':
       return elementValue(element);
   }
 }

@@ -1,0 +1,154 @@
+import { sourcedEquations } from '../circuit/stateEquations.js';
+import { isSource } from '../circuit/elements.js';
+import type { UnitEquations } from '../circuit/unitEquations.js';
+import { dot, product } from '../linalg/dense.js';
+import { zeros } from '../linalg/zeros.js';
+import { propagatorOf } from '../steady/propagation.js';
+import { successors } from '../steady/rotation.js';
+import type { Segment } from '../steady/alongPeriod.js';
+import type { ClosedLoop } from './closedLoop.js';
+
+/**
+ * How an instant moves with what disturbs the orbit: dt = −(row · [x̂; û]) / rate.
+ */
+export interface MovingInstant {
+  /** Over [states, sources], without the constant. */
+  readonly row: Float64Array;
+  /** How fast the comparator, or the current that stops, moves through zero, per second. */
+  readonly rate: number;
+  /** Whether a disturbance of the comparator's threshold counts: at the end of a command, not where a diode stops. */
+  readonly compared: boolean;
+}
+
+/** One stretch of the period for small disturbances. */
+export interface LinearSegment {
+  readonly equations: UnitEquations;
+  readonly start: number;
+  readonly duration: number;
+  /** States over states, for the whole stretch. */
+  readonly phi: Float64Array;
+  /** What ends it, where that is not the end of the share: how the disturbed state goes over. */
+  readonly end: LinearEvent | undefined;
+}
+
+export interface LinearEvent {
+  /** Into the next stretch: states over states, and over sources; undefined where entering changes nothing. */
+  readonly entry: Float64Array | undefined;
+  /** Instant that moves of itself, or together with the end of the command of a phase (dead time), or not at all. */
+  readonly moves:
+    | { readonly kind: 'itself'; readonly instant: MovingInstant; readonly phase: number }
+    | { readonly kind: 'with'; readonly phase: number }
+    | undefined;
+  /** P f⁻ − f⁺: what a later instant adds to the state, per second. */
+  readonly jump: Float64Array;
+  /** Full states before and after, with the constant: for what steps in the outputs. */
+  readonly before: Float64Array;
+  readonly after: Float64Array;
+}
+
+/** A periodic orbit, linear about itself, over one share of the period: phases that are copies follow by rotation. */
+export interface LinearPeriod {
+  readonly order: number;
+  readonly columns: number;
+  /** s */
+  readonly share: number;
+  readonly shares: number;
+  readonly segments: readonly LinearSegment[];
+  /** Into the first stretch. */
+  readonly opening: Float64Array | undefined;
+  /** For each state, the state that takes its place after a share. */
+  readonly successors: readonly number[];
+  readonly phases: number;
+  /** Whether instants are remembered for edges that follow after a dead time. */
+  readonly remembers: boolean;
+  readonly sourceColumn: ReadonlyMap<string, number>;
+  /** The values of the sources, for the full signals. */
+  readonly sources: Float64Array;
+}
+
+/** Which of its inputs the comparator sees move: all, or only the current, its control voltage being held still. */
+export type ComparatorSees = 'all' | 'current';
+
+/** Take the orbit of a closed loop apart for small disturbances. */
+export function linearPeriod(loop: ClosedLoop, sees: ComparatorSees): LinearPeriod {
+  const { problem, pass, feedforwardFrom } = loop;
+  const { circuit, phases, rotation, period, control } = problem;
+  const { comparator } = control;
+  const share = period / rotation.order;
+  const drivers = circuit.elements.filter(isSource);
+  const { order } = pass;
+  const columns = order + drivers.length;
+  const sourceColumn = new Map(drivers.map((e, i) => [e.name, order + i]));
+  const sources = Float64Array.from(
+    drivers.map((e) => (e.kind === 'voltageSource' ? e.voltage : e.kind === 'currentSource' ? e.current : 0)),
+  );
+  const of = ({ equations }: Segment): UnitEquations => sourcedEquations(circuit, new Set(equations.conducting));
+  const rateAt = ({ equations }: Segment, z: Float64Array): Float64Array =>
+    product(equations.dynamics, z, order + 1, order + 1, 1);
+  let remembers = false;
+
+  const segments = pass.segments.map((segment, k): LinearSegment => {
+    const unit = of(segment);
+    const { phi: whole } = propagatorOf(segment.equations, segment.duration);
+    const phi = zeros(order * order);
+    for (let i = 0; i < order; i += 1)
+      for (let j = 0; j < order; j += 1) phi[i * order + j] = whole[i * (order + 1) + j] ?? 0;
+    const event = pass.events[k];
+    const next = pass.segments[k + 1];
+    if (!event || !next)
+      return { equations: unit, start: segment.start, duration: segment.duration, phi, end: undefined };
+
+    const before = rateAt(segment, segment.final);
+    const after = rateAt(next, next.initial);
+    const entered = next.equations.entry ? product(next.equations.entry, before, order + 1, order + 1, 1) : before;
+    const jump = Float64Array.from({ length: order }, (_, i) => (entered[i] ?? 0) - (after[i] ?? 0));
+    const withConstant = (row: Float64Array | undefined): Float64Array => row ?? zeros(columns + 1);
+    const current = withConstant(unit.current.get(phases[event.phase]?.inductor ?? ''));
+    const folded = segment.equations;
+    let moves: LinearEvent['moves'];
+    if (event.guard >= 0) {
+      const rate = dot(folded.current.get(phases[event.phase]?.inductor ?? '') ?? zeros(order + 1), before);
+      moves = {
+        kind: 'itself',
+        phase: event.phase,
+        instant: { row: current.slice(0, columns), rate, compared: false },
+      };
+    } else if (event.endsCommand) {
+      const node = withConstant(unit.node.get(comparator.node));
+      const supply = sourceColumn.get('source') ?? -1;
+      const row = zeros(columns);
+      for (let j = 0; j < columns; j += 1) {
+        row[j] = comparator.sense * (current[j] ?? 0);
+        if (sees === 'all') row[j] = (row[j] ?? 0) - comparator.sign * (node[j] ?? 0);
+      }
+      if (feedforwardFrom !== undefined && supply >= 0)
+        row[supply] = (row[supply] ?? 0) + (comparator.ramp / feedforwardFrom) * event.local;
+      let rate = comparator.ramp / period;
+      for (let j = 0; j < order; j += 1) rate += (row[j] ?? 0) * (before[j] ?? 0);
+      moves = { kind: 'itself', phase: event.phase, instant: { row, rate, compared: true } };
+    } else if (event.perDuty !== 0) {
+      moves = { kind: 'with', phase: event.phase };
+      remembers = true;
+    }
+    return {
+      equations: unit,
+      start: segment.start,
+      duration: segment.duration,
+      phi,
+      end: { entry: of(next).entry, moves, jump, before: segment.final, after: next.initial },
+    };
+  });
+  return {
+    order,
+    columns,
+    share,
+    shares: rotation.order,
+    segments,
+    opening: pass.segments[0] && of(pass.segments[0]).entry,
+    successors: successors(problem),
+    phases: phases.length,
+    remembers,
+    sourceColumn,
+    sources,
+  };
+}

@@ -1,0 +1,103 @@
+import type { Complex } from './response.js';
+
+/** A margin, or why there is none. */
+export type Margin =
+  | { readonly kind: 'found'; readonly value: number; readonly frequency: number }
+  | { readonly kind: 'none'; readonly reason: string };
+
+export interface Margins {
+  /** Where the loop gain falls through one, Hz; the value is the same frequency. */
+  readonly crossover: Margin;
+  /** Degrees. */
+  readonly phaseMargin: Margin;
+  /** dB, at the frequency where the phase passes −180°. */
+  readonly gainMargin: Margin;
+}
+
+/** A response at a frequency. */
+export interface ResponsePoint {
+  readonly frequency: number;
+  readonly value: Complex;
+}
+
+export const decibels = ({ re, im }: Complex): number => 10 * Math.log10(re * re + im * im);
+const principal = ({ re, im }: Complex): number => (Math.atan2(im, re) * 180) / Math.PI;
+
+/** Phases in degrees without jumps, the first between −360 and 0 as a loop of negative feedback begins. */
+export function unwrapped(values: readonly Complex[]): readonly number[] {
+  const out: number[] = [];
+  for (const value of values) {
+    const phase = principal(value);
+    const before = out.at(-1);
+    if (before === undefined) out.push(phase > 0 ? phase - 360 : phase);
+    else out.push(phase + 360 * Math.round((before - phase) / 360));
+  }
+  return out;
+}
+
+const REFINEMENTS = 40;
+const REFINED = 1e-10;
+
+/** The frequency between two others at which a quantity passes through zero, by halves and chords on a logarithmic scale. */
+function passes(of: (frequency: number) => number, low: number, high: number, atLow: number, atHigh: number): number {
+  let a = Math.log(low);
+  let b = Math.log(high);
+  let fa = atLow;
+  let fb = atHigh;
+  for (let step = 0; step < REFINEMENTS && Math.abs(b - a) > REFINED; step += 1) {
+    const chord = b - (fb * (b - a)) / (fb - fa);
+    const inside = chord > Math.min(a, b) && chord < Math.max(a, b);
+    const c = step % 3 === 2 || !inside ? (a + b) / 2 : chord;
+    const fc = of(Math.exp(c));
+    if (fc === 0) return Math.exp(c);
+    if (Math.sign(fc) === Math.sign(fa)) [a, fa] = [c, fc];
+    else [b, fb] = [c, fc];
+  }
+  return Math.exp(Math.abs(fa) < Math.abs(fb) ? a : b);
+}
+
+/**
+ * Crossover, phase margin and gain margin of a loop gain, by the usual definitions (K. Ogata, Modern Control Engineering, 5th
+ * ed., ch. 7). Where the gain falls through one more than once, the crossing with the least phase margin counts.
+ *
+ * @param points frequencies ascending, up to half the switching frequency: an analyser shows no margin above.
+ * @param exact the loop gain at any frequency between them.
+ */
+export function marginsOf(points: readonly ResponsePoint[], exact: (frequency: number) => Complex): Margins {
+  const gains = points.map(({ value }) => decibels(value));
+  const phases = unwrapped(points.map(({ value }) => value));
+  const phaseNear = (frequency: number, near: number): number => {
+    const phase = principal(exact(frequency));
+    return phase + 360 * Math.round((near - phase) / 360);
+  };
+  let crossing: { frequency: number; margin: number } | undefined;
+  let gainMargin: Margin = { kind: 'none', reason: 'the phase does not pass −180° below half the switching frequency' };
+  for (let k = 1; k < points.length; k += 1) {
+    const low = points[k - 1]?.frequency ?? 0;
+    const high = points[k]?.frequency ?? 0;
+    const [g0, g1] = [gains[k - 1] ?? 0, gains[k] ?? 0];
+    const [p0, p1] = [phases[k - 1] ?? 0, phases[k] ?? 0];
+    if (g0 >= 0 && g1 < 0) {
+      const frequency = passes((f) => decibels(exact(f)), low, high, g0, g1);
+      const margin = 180 + phaseNear(frequency, (p0 + p1) / 2);
+      if (!crossing || margin < crossing.margin) crossing = { frequency, margin };
+    }
+    if (gainMargin.kind === 'none' && p0 > -180 && p1 <= -180) {
+      const frequency = passes((f) => phaseNear(f, (p0 + p1) / 2) + 180, low, high, p0 + 180, p1 + 180);
+      gainMargin = { kind: 'found', value: -decibels(exact(frequency)), frequency };
+    }
+  }
+  if (!crossing) {
+    const reason =
+      (gains[0] ?? 0) < 0
+        ? 'the loop gain is below one from the lowest frequency on'
+        : 'the loop gain stays above one up to half the switching frequency';
+    return { crossover: { kind: 'none', reason }, phaseMargin: { kind: 'none', reason }, gainMargin };
+  }
+  const { frequency, margin } = crossing;
+  return {
+    crossover: { kind: 'found', value: frequency, frequency },
+    phaseMargin: { kind: 'found', value: margin, frequency },
+    gainMargin,
+  };
+}
