@@ -1,6 +1,7 @@
 import { CommandError } from './commandError.js';
 import { efficiency } from './commands/efficiency.js';
 import { evaluate } from './commands/evaluate.js';
+import { loop } from './commands/loop.js';
 import { netlist } from './commands/netlist.js';
 import { size } from './commands/size.js';
 import { steadyState } from './commands/steadyState.js';
@@ -11,6 +12,7 @@ const COMMANDS: Readonly<Record<string, Command>> = {
   evaluate,
   'steady-state': steadyState,
   efficiency,
+  loop,
   netlist,
 };
 

@@ -143,3 +143,5 @@ export { inputRmsPeak } from './selection/inputRmsPeak.js';
 
 // Speak with the server.
 export * from './api/schemas.js';
+export { loopAt, loopFrequencies, type LoopPoint, type LoopReport } from './smallsignal/loopResponse.js';
+export { decibels, unwrapped, type Margin } from './smallsignal/margins.js';

@@ -1,7 +1,9 @@
 import type { OutsideCheck } from './outsideCheck.js';
 import { engineChecks } from './engine.js';
+import { loopChecks } from './loops.js';
 import { lossChecks } from './losses.js';
 import { spiceChecks } from './spice.js';
+import { spiceLoopChecks } from './spiceLoops.js';
 import { textbookChecks } from './textbook.js';
 
 /** Every check against something outside the project: the tests run them, docs/validation.md lists them. */
@@ -10,4 +12,6 @@ export const outsideChecks: readonly OutsideCheck[] = [
   ...lossChecks,
   ...engineChecks,
   ...spiceChecks,
+  ...loopChecks,
+  ...spiceLoopChecks,
 ];

@@ -5,8 +5,16 @@ const DIGITS = 6;
 
 const cell = (value: number): string => (value === 0 ? '0' : value.toPrecision(DIGITS));
 
+/** Decimals that show a thousandth of an absolute allowance: digits below may differ between processors. */
+const decimals = (absolute: number): number => Math.max(0, Math.ceil(-Math.log10(absolute)) + 3);
+const fixed = (value: number, absolute: number): string => {
+  const text = value.toFixed(decimals(absolute));
+  return Number(text) === 0 ? '0' : text;
+};
+
 function difference(check: OutsideCheck): string {
   const { difference: absolute } = checkResult(check);
+  if (check.relative === 0 && check.absolute !== undefined) return fixed(absolute, check.absolute);
   if (check.expected === 0) return absolute === 0 ? '0' : absolute.toExponential(1);
   const percent = (100 * absolute) / Math.abs(check.expected);
   // Below this the last digits differ between processors; the page must not.
@@ -34,9 +42,16 @@ export function validationPage(): string {
     );
     for (const check of outsideChecks.filter((one) => one.source === source)) {
       const { computed } = checkResult(check);
-      const allowed = check.relative < 1e-4 ? check.relative.toExponential(0) : `${String(100 * check.relative)} %`;
+      const byAmount = check.relative === 0 ? check.absolute : undefined;
+      const shown = (value: number): string => (byAmount === undefined ? cell(value) : fixed(value, byAmount));
+      const allowed =
+        byAmount !== undefined
+          ? String(byAmount)
+          : check.relative < 1e-4
+            ? check.relative.toExponential(0)
+            : `${String(100 * check.relative)} %`;
       lines.push(
-        `| ${check.quantity} | ${check.unit === '' ? '–' : check.unit} | ${cell(check.expected)} | ${cell(computed)} | ${difference(check)} | ${allowed} |`,
+        `| ${check.quantity} | ${check.unit === '' ? '–' : check.unit} | ${shown(check.expected)} | ${shown(computed)} | ${difference(check)} | ${allowed} |`,
       );
     }
     lines.push('');

@@ -1,6 +1,7 @@
 import { LOOP } from '../compensator/compensatorCircuit.js';
 import type { CompleteStage } from '../stage/completeStage.js';
-import { solveCircuit, type SolvedCircuit } from '../steady/solveCircuit.js';
+import type { SolvedCircuit } from '../steady/solveCircuit.js';
+import { solveStage } from '../steady/solveStage.js';
 import type { OperatingCondition } from '../topology/powerStage.js';
 import { closeLoop, LOAD_TEST, type ClosedLoop } from './closedLoop.js';
 import { linearPeriod } from './linearPeriod.js';
@@ -159,7 +160,7 @@ export function loopAt(
 ): LoopReport | NoLoop {
   let circuit: SolvedCircuit | undefined = solved;
   if (!circuit) {
-    const found = solveCircuit(complete, condition, {});
+    const found = solveStage(complete, condition);
     if (found.kind === 'unsolved') return { kind: 'unsolved', why: 'no-operating-point', reason: found.reason };
     circuit = found;
   }

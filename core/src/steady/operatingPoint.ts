@@ -1,13 +1,13 @@
 import { z } from 'zod';
-import { inductanceCurveOf } from '../parts/inductanceCurve.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import type { OperatingCondition, PowerStage } from '../topology/powerStage.js';
 import { figuresOf } from './figures.js';
 import { evaluateMeasure } from './measure.js';
 import type { PeriodicSolution } from './periodic.js';
 import { stageHeat, type StageHeat } from '../losses/stageHeat.js';
-import { isDiscontinuous, solveSaturating, type SaturatingCircuit, type Saturation } from './saturation.js';
-import { solveCircuit, type SolvedCircuit, type UnsolvedPoint } from './solveCircuit.js';
+import { isDiscontinuous, type Saturation } from './saturation.js';
+import type { SolvedCircuit, UnsolvedPoint } from './solveCircuit.js';
+import { solveStage } from './solveStage.js';
 
 const switchStressSchema = z.strictObject({ voltage: z.number(), peakCurrent: z.number(), rmsCurrent: z.number() });
 
@@ -81,11 +81,7 @@ export function operatingPoint(
   condition: OperatingCondition,
   { fixedDuty, near }: { readonly fixedDuty?: number | undefined; readonly near?: Near | undefined } = {},
 ): SolvedPoint | UnsolvedPoint {
-  const curve = inductanceCurveOf(complete.inductor);
-  const options = { fixedDuty, near: near && { ...near.point, duty: near.duty } };
-  const found: SaturatingCircuit | UnsolvedPoint = curve
-    ? solveSaturating(complete, condition, curve, options)
-    : solveCircuit(complete, condition, options);
+  const found = solveStage(complete, condition, { fixedDuty, near: near && { ...near.point, duty: near.duty } });
   if (found.kind === 'unsolved') return found;
   const { powerStage, solution, saturation } = found;
   const emulated = complete.diodeEmulation;

@@ -1,0 +1,111 @@
+import {
+  completeStage,
+  decibels,
+  formatQuantity,
+  loopAt,
+  loopFrequencies,
+  parseQuantity,
+  problemsSentence,
+  unwrapped,
+  type LoopPoint,
+  type LoopReport,
+  type Margin,
+} from '@yundro/core';
+import type { Command } from '../command.js';
+import { CommandError } from '../commandError.js';
+import { CONDITION_OPTIONS, conditionFrom } from '../condition.js';
+import { commandLine, stageFrom, valueOrSentence, writeTo } from '../input.js';
+import { jsonText } from '../report.js';
+
+/** The frequencies of `--frequencies f1,f2,…`, typed as engineers type them. */
+function frequenciesFrom(text: unknown): readonly number[] | undefined {
+  if (typeof text !== 'string') return undefined;
+  return text.split(',').map((one) => {
+    const read = parseQuantity(one.trim(), 'Hz');
+    if (!read.ok) throw new CommandError(problemsSentence(read.problems));
+    if (!(read.value > 0)) throw new CommandError(`A frequency is above 0 Hz; ${one.trim()} is not.`);
+    return read.value;
+  });
+}
+
+interface Written {
+  readonly db: number;
+  readonly degrees: number;
+}
+
+const RESPONSES = ['plant', 'compensator', 'loop', 'outputImpedance'] as const;
+
+/** Gain and phase of each response, the phases without jumps where the frequencies ascend. */
+function written(points: readonly LoopPoint[]) {
+  const phases = RESPONSES.map((which) => unwrapped(points.map((point) => point[which])));
+  return points.map((point, i) => ({
+    frequency: point.frequency,
+    ...Object.fromEntries(
+      RESPONSES.map((which, k): readonly [string, Written] => [
+        which,
+        { db: decibels(point[which]), degrees: phases[k]?.[i] ?? NaN },
+      ]),
+    ),
+  }));
+}
+
+/** A margin as it stands in JSON: a number, or why there is none. */
+const marginJson = (margin: Margin) => (margin.kind === 'found' ? margin.value : { none: margin.reason });
+
+const loopJson = (report: LoopReport): string =>
+  jsonText({
+    crossoverFrequency: marginJson(report.crossover),
+    phaseMargin: marginJson(report.phaseMargin),
+    gainMargin: marginJson(report.gainMargin),
+    gainMarginFrequency:
+      report.gainMargin.kind === 'found' ? report.gainMargin.frequency : { none: report.gainMargin.reason },
+    stable: report.stable,
+    floquetMultipliers: report.floquetMultipliers,
+    outputImpedancePeak: report.outputImpedancePeak.impedance,
+    outputImpedancePeakFrequency: report.outputImpedancePeak.frequency,
+    points: written(report.points),
+  });
+
+function loopText({ crossover, phaseMargin, gainMargin, ...report }: LoopReport): string {
+  const line = (words: string, margin: Margin, text: (value: number) => string): string =>
+    `${words.padEnd(24)}${margin.kind === 'found' ? text(margin.value) : `none: ${margin.reason}`}`;
+  const [largest] = report.floquetMultipliers;
+  const { impedance, frequency } = report.outputImpedancePeak;
+  return `${[
+    line('crossover', crossover, (hz) => formatQuantity(hz, 'Hz', 4)),
+    line('phase margin', phaseMargin, (degrees) => `${degrees.toFixed(1)}°`),
+    line('gain margin', gainMargin, (db) => `${db.toFixed(1)} dB`),
+    `${'stable'.padEnd(24)}${report.stable ? 'yes' : 'NO'}, largest multiplier ${largest ? Math.hypot(largest.re, largest.im).toFixed(4) : '–'}`,
+    `${'output impedance'.padEnd(24)}${formatQuantity(impedance, 'ohm', 4)} at ${formatQuantity(frequency, 'Hz', 3)}, its largest`,
+  ].join('\n')}\n`;
+}
+
+const csv = (points: readonly LoopPoint[]): string => {
+  const head = ['frequency', ...RESPONSES.flatMap((which) => [`${which} dB`, `${which} degrees`])].join(',');
+  const rows = written(points).map(({ frequency, ...responses }) =>
+    [frequency, ...Object.values<Written>(responses).flatMap(({ db, degrees }) => [db, degrees])].join(','),
+  );
+  return `${head}\n${rows.join('\n')}\n`;
+};
+
+export const loop: Command = {
+  summary:
+    'loop gain, margins, stability  (--vin V, --iout A, --rload OHM or --pload W, --frequencies F1,F2, --csv FILE)',
+  run: async (words) => {
+    const { file, values } = commandLine(words, {
+      ...CONDITION_OPTIONS,
+      frequencies: { type: 'string' },
+      csv: { type: 'string' },
+    });
+    const stage = await stageFrom(file);
+    const complete = valueOrSentence(completeStage(stage));
+    const frequencies = frequenciesFrom(values['frequencies']) ?? loopFrequencies(complete.switchingFrequency);
+    const report = loopAt(complete, conditionFrom(values, stage), frequencies);
+    if (report.kind === 'unsolved') {
+      if (values['json'] === true) return jsonText({ stable: null, why: report.why, reason: report.reason });
+      return `No loop: ${report.reason}.\n`;
+    }
+    if (typeof values['csv'] === 'string') await writeTo(values['csv'], csv(report.points));
+    return values['json'] === true ? loopJson(report) : loopText(report);
+  },
+};
