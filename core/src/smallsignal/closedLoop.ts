@@ -15,6 +15,7 @@ import { alongPeriod, guardsOf, type Pass } from '../steady/alongPeriod.js';
 import type { SolvedCircuit } from '../steady/solveCircuit.js';
 import type { Comparator, PeriodicProblem } from '../steady/periodicProblem.js';
 import type { OperatingCondition } from '../topology/powerStage.js';
+import { FEED } from '../topology/surroundings.js';
 
 /** A source of no current at the output, whose disturbance shows the output impedance. */
 export const LOAD_TEST = 'loadTest';
@@ -72,6 +73,19 @@ function comparatorOf(
   }
 }
 
+/**
+ * The power stage as the loop sees it. Where no source impedance is stated the steady state feeds the input capacitors through a
+ * choke of its own making, so that they carry the whole alternating current; a loop must not answer to a choke that nobody
+ * built, so there the source is stiff and the input capacitors beside it do nothing.
+ */
+function fedStiffly({ circuit, elements }: SolvedCircuit['powerStage']): readonly Element[] {
+  if (!circuit.elements.some(({ name }) => name === FEED)) return circuit.elements;
+  const idle = new Set([FEED, ...elements.inputBanks]);
+  return circuit.elements.flatMap((e) =>
+    idle.has(e.name) ? [] : e.name === elements.source ? [{ ...e, a: 'in' }] : [e],
+  );
+}
+
 /** A load of constant power answers a change of voltage with a negative resistance. */
 function loadElements(
   elements: readonly Element[],
@@ -114,7 +128,7 @@ export function closeLoop(
   const circuit: Circuit = {
     ...powerStage.circuit,
     elements: [
-      ...loadElements(powerStage.circuit.elements, condition, stage.targets.outputVoltage),
+      ...loadElements(fedStiffly(powerStage), condition, stage.targets.outputVoltage),
       currentSource(LOAD_TEST, outputNode, GROUND, 0),
       ...compensatorElements(compensator.value, outputNode, sign),
     ],

@@ -56,9 +56,20 @@ function passes(of: (frequency: number) => number, low: number, high: number, at
   return Math.exp(Math.abs(fa) < Math.abs(fb) ? a : b);
 }
 
+/** Where the gain falls through one, and where the phase passes an odd multiple of 180° on its way down. */
+interface Crossing {
+  readonly frequency: number;
+  /** Phase margin in degrees, or gain in dB. */
+  readonly value: number;
+}
+
+/** An angle in degrees, between −180 and 180. */
+const folded = (degrees: number): number => degrees - 360 * Math.round(degrees / 360);
+
 /**
  * Crossover, phase margin and gain margin of a loop gain, by the usual definitions (K. Ogata, Modern Control Engineering, 5th
- * ed., ch. 7). Where the gain falls through one more than once, the crossing with the least phase margin counts.
+ * ed., ch. 7). Where the gain falls through one more than once, the crossing with the least phase margin counts. The gain margin
+ * is how much the gain may rise; a loop that becomes unstable only as its gain falls has none, and says so.
  *
  * @param points frequencies ascending, up to half the switching frequency: an analyser shows no margin above.
  * @param exact the loop gain at any frequency between them.
@@ -70,34 +81,53 @@ export function marginsOf(points: readonly ResponsePoint[], exact: (frequency: n
     const phase = principal(exact(frequency));
     return phase + 360 * Math.round((near - phase) / 360);
   };
-  let crossing: { frequency: number; margin: number } | undefined;
-  let gainMargin: Margin = { kind: 'none', reason: 'the phase does not pass −180° below half the switching frequency' };
+  const falls: Crossing[] = [];
+  const turns: Crossing[] = [];
   for (let k = 1; k < points.length; k += 1) {
     const low = points[k - 1]?.frequency ?? 0;
     const high = points[k]?.frequency ?? 0;
     const [g0, g1] = [gains[k - 1] ?? 0, gains[k] ?? 0];
     const [p0, p1] = [phases[k - 1] ?? 0, phases[k] ?? 0];
+    const middle = (p0 + p1) / 2;
     if (g0 >= 0 && g1 < 0) {
       const frequency = passes((f) => decibels(exact(f)), low, high, g0, g1);
-      const margin = 180 + phaseNear(frequency, (p0 + p1) / 2);
-      if (!crossing || margin < crossing.margin) crossing = { frequency, margin };
+      falls.push({ frequency, value: folded(180 + phaseNear(frequency, middle)) });
     }
-    if (gainMargin.kind === 'none' && p0 > -180 && p1 <= -180) {
-      const frequency = passes((f) => phaseNear(f, (p0 + p1) / 2) + 180, low, high, p0 + 180, p1 + 180);
-      gainMargin = { kind: 'found', value: -decibels(exact(frequency)), frequency };
+    // The odd multiple of 180° that lies between, where there is one.
+    const odd = 360 * Math.floor((p0 - 180 - 1e-9) / 360) + 180;
+    if (p0 > odd && p1 <= odd) {
+      const frequency = passes((f) => phaseNear(f, middle) - odd, low, high, p0 - odd, p1 - odd);
+      turns.push({ frequency, value: decibels(exact(frequency)) });
     }
   }
-  if (!crossing) {
+  const least = falls.reduce<Crossing | undefined>(
+    (best, one) => (best && best.value <= one.value ? best : one),
+    undefined,
+  );
+  const gainMargin = gainMarginOf(turns, least);
+  if (!least) {
     const reason =
       (gains[0] ?? 0) < 0
         ? 'the loop gain is below one from the lowest frequency on'
         : 'the loop gain stays above one up to half the switching frequency';
     return { crossover: { kind: 'none', reason }, phaseMargin: { kind: 'none', reason }, gainMargin };
   }
-  const { frequency, margin } = crossing;
+  const { frequency, value } = least;
   return {
     crossover: { kind: 'found', value: frequency, frequency },
-    phaseMargin: { kind: 'found', value: margin, frequency },
+    phaseMargin: { kind: 'found', value, frequency },
     gainMargin,
   };
+}
+
+function gainMarginOf(turns: readonly Crossing[], crossover: Crossing | undefined): Margin {
+  const beyond = turns.find(({ frequency }) => crossover === undefined || frequency >= crossover.frequency);
+  const last = turns.at(-1);
+  // With a negative phase margin the phase has passed −180° below crossover, and the gain is too high there.
+  const counted = beyond ?? (crossover && crossover.value < 0 ? last : undefined);
+  if (counted) return { kind: 'found', value: -counted.value, frequency: counted.frequency };
+  const reason = last
+    ? `the phase passes −180° below the crossover frequency only: the gain may rise, but not fall by ${last.value.toFixed(1)} dB`
+    : 'the phase does not pass −180° below half the switching frequency';
+  return { kind: 'none', reason };
 }

@@ -18,6 +18,8 @@ import type { OperatingCondition } from './powerStage.js';
  * ideal stiff source would carry all of it and leave them idle.)
  */
 const FEED_RESONANCE_BELOW = 100;
+/** The name of that choke. */
+export const FEED = 'feed';
 
 /**
  * Series inductance of the damping branch, H, where the input capacitors have any: without it the branch alone would take
@@ -71,7 +73,7 @@ export function inputSide(complete: CompleteStage, inputVoltage: number): readon
   } else if (node === 'supply' && banks.length > 0) {
     const total = complete.inputCapacitors.reduce((sum, bank) => sum + bankModel(bank, inputVoltage).capacitance, 0);
     const resonance = (2 * Math.PI * complete.switchingFrequency) / FEED_RESONANCE_BELOW;
-    through((a, b) => inductor('feed', a, b, 1 / (resonance * resonance * total)), 'in');
+    through((a, b) => inductor(FEED, a, b, 1 / (resonance * resonance * total)), 'in');
   }
   const renamed = node === 'supply' ? elements.map((e) => (e.name === 'source' ? { ...e, a: 'in' } : e)) : elements;
   return [...renamed, ...banks];
