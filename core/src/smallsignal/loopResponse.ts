@@ -52,6 +52,8 @@ export function loopFrequencies(switchingFrequency: number, count = POINTS): rea
   );
 }
 
+const INJECTION = { kind: 'source', name: LOOP.injection } as const;
+
 /** The responses of a closed loop about its orbit. */
 export class LoopResponse {
   private readonly closed: OrbitResponse;
@@ -67,38 +69,34 @@ export class LoopResponse {
     this.held = new OrbitResponse(linearPeriod(loop, 'current'));
     this.floquetMultipliers = multipliers(period);
     this.sign = loop.problem.control.comparator.sign;
-    this.probes = {
-      output: nodeProbe(loop.outputNode),
-      top: nodeProbe(LOOP.dividerTop),
-      control: nodeProbe(LOOP.control),
-    };
+    const output = nodeProbe(loop.outputNode);
+    const top = nodeProbe(LOOP.dividerTop);
+    this.probes = { output: [output], loop: [output, top], compensator: [nodeProbe(LOOP.control), top] };
   }
   private readonly sign: number;
 
   /** Loop gain as injection at the top of the divider shows it. */
   loop(frequency: number): Complex {
-    const { output, top } = this.probes;
-    const [out, divider] = this.closed.at(frequency, { kind: 'source', name: LOOP.injection }, [output, top]);
+    const [out, divider] = this.closed.at(frequency, INJECTION, this.probes.loop);
     return negative(ratio(out, divider));
   }
   /** From the top of the divider to the control voltage. */
   compensator(frequency: number): Complex {
-    const { control, top } = this.probes;
-    const [voltage, divider] = this.closed.at(frequency, { kind: 'source', name: LOOP.injection }, [control, top]);
+    const [voltage, divider] = this.closed.at(frequency, INJECTION, this.probes.compensator);
     return negative(ratio(voltage, divider));
   }
   /** From a control voltage that stands still but for the disturbance to the output. */
   plant(frequency: number): Complex {
-    const [out] = this.held.at(frequency, { kind: 'threshold' }, [this.probes.output]);
+    const [out] = this.held.at(frequency, { kind: 'threshold' }, this.probes.output);
     return scaled(out, this.sign);
   }
   outputImpedance(frequency: number): Complex {
-    const [out] = this.closed.at(frequency, { kind: 'source', name: LOAD_TEST }, [this.probes.output]);
+    const [out] = this.closed.at(frequency, { kind: 'source', name: LOAD_TEST }, this.probes.output);
     return scaled(out, -1);
   }
   /** From the source to the output, with the loop closed. */
   line(frequency: number): Complex {
-    const [out] = this.closed.at(frequency, { kind: 'source', name: 'source' }, [this.probes.output]);
+    const [out] = this.closed.at(frequency, { kind: 'source', name: 'source' }, this.probes.output);
     return out ?? { re: NaN, im: NaN };
   }
   point(frequency: number): LoopPoint {

@@ -1,7 +1,7 @@
 import { ComplexSystem } from '../linalg/complexDense.js';
 import { zeros } from '../linalg/zeros.js';
 import type { UnitEquations } from '../circuit/unitEquations.js';
-import type { LinearPeriod, LinearSegment } from './linearPeriod.js';
+import type { LinearEvent, LinearPeriod, LinearSegment } from './linearPeriod.js';
 import { memoryOf, shareMap, sizeOf } from './monodromy.js';
 
 /** What disturbs the orbit: a source of the circuit, or the threshold of the comparators. */
@@ -41,35 +41,56 @@ export class OrbitResponse {
   private readonly map: Float64Array;
   private readonly size: number;
   private readonly periodicity: ComplexSystem;
-  private readonly factors = new Map<UnitEquations, ComplexSystem>();
-  private factorsAt = NaN;
-  /** Disturbed state, and vectors to work with. */
+  private readonly configurations: readonly Configuration[];
+  /** The configuration of each stretch. */
+  private readonly inForce: readonly Configuration[];
+  private readyAt = NaN;
+  private readonly prepared = new WeakMap<readonly Probe[], readonly PreparedProbe[]>();
+  /** The disturbed state, and vectors to work with. */
   private readonly xr: Float64Array;
   private readonly xi: Float64Array;
-  private readonly pr: Float64Array;
-  private readonly pi: Float64Array;
   private readonly qr: Float64Array;
   private readonly qi: Float64Array;
+  private readonly wr: Float64Array;
+  private readonly wi: Float64Array;
 
   constructor(private readonly period: LinearPeriod) {
+    const { order, segments } = period;
     this.map = shareMap(period);
     this.size = sizeOf(period);
     this.periodicity = new ComplexSystem(this.size);
+    const distinct = [...new Set(segments.map(({ equations }) => equations))];
+    this.configurations = distinct.map((equations) => ({
+      equations,
+      system: new ComplexSystem(order),
+      pr: zeros(order),
+      pi: zeros(order),
+    }));
+    this.inForce = segments.map(({ equations }) => {
+      const found = this.configurations.find((one) => one.equations === equations);
+      if (!found) throw new Error('A stretch has no configuration.');
+      return found;
+    });
     this.xr = zeros(this.size);
     this.xi = zeros(this.size);
-    this.pr = zeros(period.order);
-    this.pi = zeros(period.order);
-    this.qr = zeros(period.order);
-    this.qi = zeros(period.order);
+    this.qr = zeros(this.size);
+    this.qi = zeros(this.size);
+    this.wr = zeros(order);
+    this.wi = zeros(order);
   }
 
-  /** Response of each probe to a disturbance of unit size at a frequency, Hz. */
+  /**
+   * Response of each probe to a disturbance of unit size at a frequency, Hz.
+   *
+   * @param probes the same list every time: their rows are looked up once.
+   */
   at(frequency: number, disturbance: Disturbance, probes: readonly Probe[]): readonly Complex[] {
     const omega = 2 * Math.PI * frequency;
-    this.factorise(omega);
     const { size, xr, xi, map, periodicity, period } = this;
     const column = disturbance.kind === 'source' ? period.sourceColumn.get(disturbance.name) : -1;
     if (column === undefined) throw new Error('The circuit has no such source.');
+    this.makeReady(omega);
+    this.disturb(column);
     xr.fill(0);
     xi.fill(0);
     this.follow(omega, column, undefined);
@@ -87,52 +108,74 @@ export class OrbitResponse {
     this.moveOn();
     periodicity.factorise();
     periodicity.solve(xr, xi);
-    const sums = { re: zeros(probes.length), im: zeros(probes.length), probes };
-    this.follow(omega, column, sums);
-    return probes.map((_, k) => ({
-      re: (sums.re[k] as number) / period.share,
-      im: (sums.im[k] as number) / period.share,
-    }));
+    const list = this.prepare(probes);
+    for (const probe of list) {
+      probe.re = 0;
+      probe.im = 0;
+    }
+    this.follow(omega, column, list);
+    return list.map(({ re, im }) => ({ re: re / period.share, im: im / period.share }));
   }
 
-  /** jω − A of every configuration. */
-  private factorise(omega: number): void {
-    if (this.factorsAt === omega) return;
-    this.factorsAt = omega;
+  /** Rows of the probes in every stretch, and what each steps by per second at the events. */
+  private prepare(probes: readonly Probe[]): readonly PreparedProbe[] {
+    const known = this.prepared.get(probes);
+    if (known) return known;
+    const { segments } = this.period;
+    const made = probes.map((probe): PreparedProbe => {
+      const rows = segments.map(({ equations }) => probe(equations));
+      const steps = segments.map(({ end }, k) => {
+        const [here, next] = [rows[k], rows[k + 1]];
+        return end?.moves && here && next ? this.full(here, end.before) - this.full(next, end.after) : 0;
+      });
+      return { rows, steps, re: 0, im: 0 };
+    });
+    this.prepared.set(probes, made);
+    return made;
+  }
+
+  /** Factorise jω − A of every configuration. */
+  private makeReady(omega: number): void {
+    if (this.readyAt === omega) return;
+    this.readyAt = omega;
     const { order, columns } = this.period;
-    const done = new Set<UnitEquations>();
-    for (const { equations } of this.period.segments) {
-      if (done.has(equations)) continue;
-      done.add(equations);
-      let system = this.factors.get(equations);
-      if (!system) {
-        system = new ComplexSystem(order);
-        this.factors.set(equations, system);
-      }
+    for (const { equations, system } of this.configurations) {
+      const { dynamics } = equations;
       for (let i = 0; i < order; i += 1) {
-        for (let j = 0; j < order; j += 1) {
-          system.re[i * order + j] = -(equations.dynamics[i * (columns + 1) + j] as number);
-          system.im[i * order + j] = i === j ? omega : 0;
-        }
+        for (let j = 0; j < order; j += 1) system.re[i * order + j] = -(dynamics[i * (columns + 1) + j] as number);
       }
+      system.im.fill(0);
+      for (let i = 0; i < order; i += 1) system.im[i * order + i] = omega;
       system.factorise();
+    }
+  }
+
+  /** The particular solution (jω − A)⁻¹ b of every configuration, which keeps its phase. */
+  private disturb(column: number): void {
+    const { order, columns } = this.period;
+    for (const { equations, system, pr, pi } of this.configurations) {
+      pr.fill(0);
+      pi.fill(0);
+      if (column < 0) continue;
+      for (let i = 0; i < order; i += 1) pr[i] = equations.dynamics[i * (columns + 1) + column] as number;
+      system.solve(pr, pi);
     }
   }
 
   /** Put the state of each phase in the place of the one before it. */
   private moveOn(): void {
-    const { xr, xi, size, period } = this;
+    const { xr, xi, qr, qi, size, period } = this;
     const { order, successors, phases, shares } = period;
-    const fromR = Float64Array.from(xr);
-    const fromI = Float64Array.from(xi);
+    qr.set(xr);
+    qi.set(xi);
     for (let i = 0; i < size; i += 1) {
-      const to = i < order ? (successors[i] ?? i) : order + ((i - order + phases / shares) % phases);
-      xr[i] = fromR[to] as number;
-      xi[i] = fromI[to] as number;
+      const to = i < order ? (successors[i] as number) : order + ((i - order + phases / shares) % phases);
+      xr[i] = qr[to] as number;
+      xi[i] = qi[to] as number;
     }
   }
 
-  /** Take the state into a configuration, the source being at e^{jωt} with the given real and imaginary part. */
+  /** Take the state into a configuration, the source standing at ur + j ui. */
   private enter(entry: Float64Array | undefined, column: number, ur: number, ui: number): void {
     if (!entry) return;
     const { order, columns } = this.period;
@@ -153,44 +196,41 @@ export class OrbitResponse {
       qr[i] = re;
       qi[i] = im;
     }
-    xr.set(qr);
-    xi.set(qi);
+    for (let i = 0; i < order; i += 1) {
+      xr[i] = qr[i] as number;
+      xi[i] = qi[i] as number;
+    }
   }
 
   /** Follow the disturbed state through the share; adds up what the probes see where they are given. */
-  private follow(
-    omega: number,
-    column: number,
-    sums: { readonly re: Float64Array; readonly im: Float64Array; readonly probes: readonly Probe[] } | undefined,
-  ): void {
-    const { period } = this;
-    const first = period.segments[0]?.start ?? 0;
-    this.enter(period.opening, column, Math.cos(omega * first), Math.sin(omega * first));
-    for (const segment of period.segments) {
-      this.stretch(segment, omega, column, sums);
-      this.event(segment, omega, column, sums);
+  private follow(omega: number, column: number, probes: readonly PreparedProbe[] | undefined): void {
+    const { segments, opening } = this.period;
+    let ur = 1;
+    let ui = 0;
+    this.enter(opening, column, ur, ui);
+    for (let k = 0; k < segments.length; k += 1) {
+      const segment = segments[k] as LinearSegment;
+      const end = segment.start + segment.duration;
+      const er = Math.cos(omega * end);
+      const ei = Math.sin(omega * end);
+      this.stretch(k, segment, column, [ur, ui, er, ei], probes);
+      if (segment.end) this.event(k, segment.end, column, er, ei, probes);
+      ur = er;
+      ui = ei;
     }
   }
 
+  /** @param turns e^{jωt} at start and end of the stretch. */
   private stretch(
-    { equations, start, duration, phi }: LinearSegment,
-    omega: number,
+    k: number,
+    { duration, phi }: LinearSegment,
     column: number,
-    sums: Parameters<OrbitResponse['follow']>[2],
+    [sr, si, er, ei]: readonly [number, number, number, number],
+    probes: readonly PreparedProbe[] | undefined,
   ): void {
-    const { order, columns } = this.period;
-    const { xr, xi, pr, pi, qr, qi } = this;
-    const system = this.factors.get(equations);
-    if (!system) throw new Error('A configuration was not made ready.');
-    // Particular solution (jω − A)⁻¹ b, which keeps its phase.
-    pr.fill(0);
-    pi.fill(0);
-    if (column >= 0) {
-      for (let i = 0; i < order; i += 1) pr[i] = equations.dynamics[i * (columns + 1) + column] as number;
-      system.solve(pr, pi);
-    }
-    const sr = Math.cos(omega * start);
-    const si = Math.sin(omega * start);
+    const { order } = this.period;
+    const { xr, xi, qr, qi, wr, wi } = this;
+    const { system, pr, pi } = this.inForce[k] as Configuration;
     // q = x − p e^{jωt₀}
     for (let i = 0; i < order; i += 1) {
       const ar = pr[i] as number;
@@ -198,11 +238,6 @@ export class OrbitResponse {
       qr[i] = (xr[i] as number) - (ar * sr - ai * si);
       qi[i] = (xi[i] as number) - (ar * si + ai * sr);
     }
-    // What is left of it at the end.
-    const er = Math.cos(omega * (start + duration));
-    const ei = Math.sin(omega * (start + duration));
-    const endR = zeros(order);
-    const endI = zeros(order);
     for (let i = 0; i < order; i += 1) {
       let re = 0;
       let im = 0;
@@ -211,57 +246,46 @@ export class OrbitResponse {
         re += value * (qr[j] as number);
         im += value * (qi[j] as number);
       }
-      endR[i] = re;
-      endI[i] = im;
+      // ∫ e^{−jωt} x dt = (jω − A)⁻¹ (q e^{−jωt₀} − Φ q e^{−jωt₁}) + p τ
+      const br = qr[i] as number;
+      const bi = qi[i] as number;
+      wr[i] = br * sr + bi * si - (re * er + im * ei);
+      wi[i] = bi * sr - br * si - (im * er - re * ei);
       const ar = pr[i] as number;
       const ai = pi[i] as number;
       xr[i] = re + (ar * er - ai * ei);
       xi[i] = im + (ar * ei + ai * er);
     }
-    if (!sums) return;
-    // ∫ e^{−jωt} x dt = (jω − A)⁻¹ (q e^{−jωt₀} − Φ q e^{−jωt₁}) + p τ
-    const wr = zeros(order);
-    const wi = zeros(order);
-    for (let i = 0; i < order; i += 1) {
-      const ar = qr[i] as number;
-      const ai = qi[i] as number;
-      const br = endR[i] as number;
-      const bi = endI[i] as number;
-      wr[i] = ar * sr + ai * si - (br * er + bi * ei);
-      wi[i] = ai * sr - ar * si - (bi * er - br * ei);
-    }
+    if (!probes) return;
     system.solve(wr, wi);
-    sums.probes.forEach((probe, k) => {
-      const row = probe(equations);
-      let re = 0;
+    for (const probe of probes) {
+      const row = probe.rows[k] as Float64Array;
+      let re = column >= 0 ? (row[column] as number) * duration : 0;
       let im = 0;
       for (let i = 0; i < order; i += 1) {
         const value = row[i] as number;
         re += value * ((wr[i] as number) + (pr[i] as number) * duration);
         im += value * ((wi[i] as number) + (pi[i] as number) * duration);
       }
-      if (column >= 0) re += (row[column] as number) * duration;
-      sums.re[k] = (sums.re[k] as number) + re;
-      sums.im[k] = (sums.im[k] as number) + im;
-    });
+      probe.re += re;
+      probe.im += im;
+    }
   }
 
+  /** What happens at the end of a stretch, where the source stands at ur + j ui. */
   private event(
-    segment: LinearSegment,
-    omega: number,
+    k: number,
+    end: LinearEvent,
     column: number,
-    sums: Parameters<OrbitResponse['follow']>[2],
+    ur: number,
+    ui: number,
+    probes: readonly PreparedProbe[] | undefined,
   ): void {
-    const { end, equations, start, duration } = segment;
-    if (!end) return;
     const { period, xr, xi } = this;
     const { order } = period;
-    const time = start + duration;
-    const ur = Math.cos(omega * time);
-    const ui = Math.sin(omega * time);
+    const { moves, jump } = end;
     let lateR = 0;
     let lateI = 0;
-    const { moves } = end;
     if (moves?.kind === 'with') {
       lateR = xr[memoryOf(period, moves.phase)] as number;
       lateI = xi[memoryOf(period, moves.phase)] as number;
@@ -288,17 +312,15 @@ export class OrbitResponse {
       xi[memoryOf(period, moves.phase)] = lateI;
     }
     for (let i = 0; i < order; i += 1) {
-      xr[i] = (xr[i] as number) + (end.jump[i] as number) * lateR;
-      xi[i] = (xi[i] as number) + (end.jump[i] as number) * lateI;
+      xr[i] = (xr[i] as number) + (jump[i] as number) * lateR;
+      xi[i] = (xi[i] as number) + (jump[i] as number) * lateI;
     }
-    if (!sums) return;
-    const following = period.segments[period.segments.indexOf(segment) + 1];
-    if (!following) return;
-    sums.probes.forEach((probe, k) => {
-      const step = this.full(probe(equations), end.before) - this.full(probe(following.equations), end.after);
-      sums.re[k] = (sums.re[k] as number) + step * (lateR * ur + lateI * ui);
-      sums.im[k] = (sums.im[k] as number) + step * (lateI * ur - lateR * ui);
-    });
+    if (!probes) return;
+    for (const probe of probes) {
+      const step = probe.steps[k] as number;
+      probe.re += step * (lateR * ur + lateI * ui);
+      probe.im += step * (lateI * ur - lateR * ui);
+    }
   }
 
   /** The whole value of a signal, not its disturbance. */
@@ -309,4 +331,20 @@ export class OrbitResponse {
     for (let k = 0; order + k < columns; k += 1) sum += (row[order + k] as number) * (sources[k] as number);
     return sum;
   }
+}
+
+/** A configuration at the frequency looked at. */
+interface Configuration {
+  readonly equations: UnitEquations;
+  readonly system: ComplexSystem;
+  readonly pr: Float64Array;
+  readonly pi: Float64Array;
+}
+
+/** A probe with its rows looked up, and the sum it gathers. */
+interface PreparedProbe {
+  readonly rows: readonly Float64Array[];
+  readonly steps: readonly number[];
+  re: number;
+  im: number;
 }
