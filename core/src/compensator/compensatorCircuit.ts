@@ -63,11 +63,18 @@ export function completeCompensator(
     cPole: integrator ? undefined : cPole,
     feedforward:
       network === 'type-3'
-        ? { resistance: rFeedforward ?? 0, capacitance: needed(cFeedforward, 'the feed-forward capacitor') }
+        ? {
+            // Without any, the capacitor would copy every step of a source on the other side at once.
+            resistance: Math.max(rFeedforward ?? 0, LEAST_SHARE * (rUpper ?? 0)),
+            capacitance: needed(cFeedforward, 'the feed-forward capacitor'),
+          }
         : undefined,
   };
   return lacks.length > 0 ? { ok: false, lacks } : { ok: true, value };
 }
+
+/** Least resistance in series with the feed-forward capacitor, as a share of the upper divider resistor. */
+const LEAST_SHARE = 1e-6;
 
 /** Transconductance of the input stage of an op-amp with a pole, S: any value, as only the ratios to its R and C count. */
 const INPUT_STAGE = 1e-3;

@@ -12,6 +12,7 @@ import { copied, zeros } from '../linalg/zeros.js';
 import { nominalInput } from '../corners/corners.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import { alongPeriod, guardsOf, type Pass } from '../steady/alongPeriod.js';
+import { solvePeriodic } from '../steady/periodic.js';
 import type { SolvedCircuit } from '../steady/solveCircuit.js';
 import type { Comparator, PeriodicProblem } from '../steady/periodicProblem.js';
 import type { OperatingCondition } from '../topology/powerStage.js';
@@ -153,6 +154,35 @@ export function closeLoop(
         },
       }
     : { kind: 'not-converged', reason: 'no steady state of the closed loop was found' };
+}
+
+/**
+ * The stage with nothing but its comparators, at the duty ratio it is regulated to: what a compensator has to work on, before
+ * there is one.
+ */
+export function openOrbit(
+  complete: CompleteStage,
+  condition: OperatingCondition,
+  { powerStage, solution }: SolvedCircuit,
+): ClosedLoop | string {
+  const { outputVoltage } = complete.stage.targets;
+  const comparator = comparatorOf(complete, condition.inputVoltage, outputVoltage < 0 ? -1 : 1);
+  if (typeof comparator === 'string') return comparator;
+  const circuit = {
+    ...powerStage.circuit,
+    elements: loadElements(fedStiffly(powerStage), condition, outputVoltage),
+  };
+  const { phases, rotation } = powerStage;
+  const { period, duty } = solution;
+  const found = solvePeriodic({ circuit, phases, rotation, period, near: solution, control: { kind: 'duty', duty } });
+  if (found.kind !== 'solved') return found.reason;
+  const { outcomes, instants, segments } = found.solution;
+  const problem = { circuit, phases, rotation, period, control: { kind: 'compared', comparator } as const };
+  const guards = guardsOf(problem, outcomes);
+  const duties = Array.from({ length: phases.length / rotation.order }, () => duty);
+  const at = guards.map(({ interval }) => instants.get(interval) ?? 0);
+  const pass = alongPeriod(problem, outcomes, guards, duties, at, segments[0]?.initial.slice(0, -1), new Map(), false);
+  return { problem, outputNode: powerStage.outputNode, feedforwardFrom: undefined, pass, duties, iterations: 0 };
 }
 
 /** The state at the clock: that of the stage, with the compensator at rest at the control voltage its comparator needs. */

@@ -6,7 +6,7 @@ import type { OperatingCondition } from '../topology/powerStage.js';
 import { closeLoop, LOAD_TEST, type ClosedLoop } from './closedLoop.js';
 import { linearPeriod } from './linearPeriod.js';
 import { decibels, marginsOf, type Margins, type ResponsePoint } from './margins.js';
-import { multipliers, type Multiplier } from './monodromy.js';
+import { multipliers, subharmonicGain, type Multiplier } from './monodromy.js';
 import { nodeProbe, OrbitResponse, type Complex } from './response.js';
 
 /** The loop of a stage at one operating condition. */
@@ -15,6 +15,8 @@ export interface LoopReport extends Margins {
   /** Whether every multiplier lies inside the unit circle; margins do not decide. */
   readonly stable: boolean;
   readonly floquetMultipliers: readonly Multiplier[];
+  /** Gain of the sampled loop at half its sampling frequency; at −1 pulses begin to alternate. */
+  readonly subharmonicGain: number;
   /** Largest output impedance with the loop closed, Ω, and where. */
   readonly outputImpedancePeak: { readonly impedance: number; readonly frequency: number };
   readonly points: readonly LoopPoint[];
@@ -59,15 +61,15 @@ export class LoopResponse {
   private readonly closed: OrbitResponse;
   private readonly held: OrbitResponse;
   readonly floquetMultipliers: readonly Multiplier[];
-  readonly period: number;
+  readonly subharmonicGain: number;
   private readonly probes;
 
   constructor(loop: ClosedLoop) {
     const period = linearPeriod(loop, 'all');
-    this.period = loop.problem.period;
     this.closed = new OrbitResponse(period);
     this.held = new OrbitResponse(linearPeriod(loop, 'current'));
     this.floquetMultipliers = multipliers(period);
+    this.subharmonicGain = subharmonicGain(period);
     this.sign = loop.problem.control.comparator.sign;
     const output = nodeProbe(loop.outputNode);
     const top = nodeProbe(LOOP.dividerTop);
@@ -98,6 +100,14 @@ export class LoopResponse {
   line(frequency: number): Complex {
     const [out] = this.closed.at(frequency, { kind: 'source', name: 'source' }, this.probes.output);
     return out ?? { re: NaN, im: NaN };
+  }
+  /** Crossover and margins, from the loop gain at ascending frequencies and between them. */
+  margins(grid: readonly number[]): Margins {
+    const exact = (frequency: number): Complex => this.loop(frequency);
+    return marginsOf(
+      grid.map((frequency) => ({ frequency, value: exact(frequency) })),
+      exact,
+    );
   }
   point(frequency: number): LoopPoint {
     return {
@@ -141,8 +151,10 @@ const PEAK_STEPS = 12;
 /** Shorter part of the golden section. */
 const SHORTER = 0.381966;
 
-/** Multipliers closer to the unit circle than this count as on it. */
-const ON_CIRCLE = 1e-9;
+export const sizeOfMultiplier = ({ re, im }: Multiplier): number => Math.hypot(re, im);
+
+/** Multipliers larger than this count as on the unit circle. */
+export const STABLE_BELOW = 1 - 1e-9;
 
 /**
  * The loop of a stage at a condition: its response at the frequencies, margins, multipliers and output impedance.
@@ -166,17 +178,17 @@ export function loopAt(
   if (closed.kind !== 'closed') return { kind: 'unsolved', why: closed.kind, reason: closed.reason };
   const response = new LoopResponse(closed.loop);
   const grid = loopFrequencies(complete.switchingFrequency);
-  const exact = (frequency: number): Complex => response.loop(frequency);
-  const gains = grid.map((frequency) => ({ frequency, value: exact(frequency) }));
+  const margins = response.margins(grid);
   const impedance = (frequency: number): Complex => response.outputImpedance(frequency);
   const impedances = grid.map((frequency) => ({ frequency, value: impedance(frequency) }));
   const { floquetMultipliers } = response;
   const largest = floquetMultipliers[0];
   return {
     kind: 'solved',
-    ...marginsOf(gains, exact),
-    stable: largest === undefined || Math.hypot(largest.re, largest.im) < 1 - ON_CIRCLE,
+    ...margins,
+    stable: largest === undefined || sizeOfMultiplier(largest) < STABLE_BELOW,
     floquetMultipliers,
+    subharmonicGain: response.subharmonicGain,
     outputImpedancePeak: peakOf(impedances, impedance),
     points: frequencies.map((frequency) => response.point(frequency)),
   };

@@ -56,14 +56,18 @@ export function delays(
  * How a small disturbance of the orbit goes over from one share of the period to the next, seen with the phases moved on:
  * between the events by the propagators, at an instant that moves by P + (P f⁻ − f⁺) dt/dx (saltation).
  *
+ * @param edges `still`: the ends of the commands stay where they are, as if the comparators saw nothing.
+ *
  * Source: R. I. Leine, H. Nijmeijer, Dynamics and Bifurcations of Non-Smooth Mechanical Systems (2004), ch. 7 (fundamental
  * solution matrix with jumps).
  */
-export function shareMap(period: LinearPeriod): Float64Array {
+export function shareMap(period: LinearPeriod, edges: 'compared' | 'still' = 'compared'): Float64Array {
   const { order, segments, opening, phases, shares } = period;
   const size = sizeOf(period);
   let s = zeros(size * size);
-  for (let i = 0; i < size; i += 1) s[i * size + i] = 1;
+  // Still edges are never late: there is nothing to remember.
+  const remembered = edges === 'still' ? order : size;
+  for (let i = 0; i < remembered; i += 1) s[i * size + i] = 1;
   s = entered(opening, s, period, size, size);
   for (const { phi, end } of segments) {
     const top = product(phi, s.subarray(0, order * size), order, order, size);
@@ -73,7 +77,8 @@ export function shareMap(period: LinearPeriod): Float64Array {
       s = next;
       continue;
     }
-    const late = delays(period, end, next, size);
+    const follows = end.moves?.kind === 'with' || end.moves?.instant.compared === true;
+    const late = edges === 'still' && follows ? undefined : delays(period, end, next, size);
     s = entered(end.entry, next, period, size, size);
     if (!late) continue;
     if (end.moves?.kind === 'itself' && end.moves.instant.compared && period.remembers)
@@ -101,18 +106,40 @@ export interface Multiplier {
  * where all lie inside the unit circle.
  */
 export function multipliers(period: LinearPeriod): readonly Multiplier[] {
-  const size = sizeOf(period);
-  const matrix = Matrix.from1DArray(size, size, shareMap(period));
-  const { realEigenvalues, imaginaryEigenvalues } = new EigenvalueDecomposition(matrix);
-  return realEigenvalues
-    .map((re, i): Multiplier => power({ re, im: imaginaryEigenvalues[i] ?? 0 }, period.shares))
+  return eigenvalues(shareMap(period), sizeOf(period))
+    .map((value) => power(value, period.shares))
     .sort((a, b) => Math.hypot(b.re, b.im) - Math.hypot(a.re, a.im))
     .slice(0, period.order);
 }
 
+function eigenvalues(matrix: Float64Array, size: number): readonly Multiplier[] {
+  const { realEigenvalues, imaginaryEigenvalues } = new EigenvalueDecomposition(Matrix.from1DArray(size, size, matrix));
+  return realEigenvalues.map((re, i) => ({ re, im: imaginaryEigenvalues[i] ?? 0 }));
+}
+
+/**
+ * The gain of the sampled loop at half the switching frequency, where consecutive edges move against each other: at −1 the stage
+ * begins to alternate between long and short pulses. From 1 + T*(z) = Π(z − λ) / Π(z − λ′), with λ the multipliers and λ′ those
+ * with the edges held still, at z = −1. With several phases the product is the determinant of all their loops together; its root
+ * stands for one of them.
+ */
+export function subharmonicGain(period: LinearPeriod): number {
+  const size = sizeOf(period);
+  const product = (edges: 'compared' | 'still'): number =>
+    eigenvalues(shareMap(period, edges), size)
+      .map((value) => power(value, period.shares))
+      .reduce<Multiplier>((all, { re, im }) => times(all, { re: -1 - re, im: -im }), { re: 1, im: 0 }).re;
+  const determinant = product('compared') / product('still');
+  return Math.sign(determinant) * Math.abs(determinant) ** (1 / period.phases) - 1;
+}
+
+const times = (a: Multiplier, b: Multiplier): Multiplier => ({
+  re: a.re * b.re - a.im * b.im,
+  im: a.re * b.im + a.im * b.re,
+});
+
 function power(base: Multiplier, exponent: number): Multiplier {
   let out: Multiplier = { re: 1, im: 0 };
-  for (let k = 0; k < exponent; k += 1)
-    out = { re: out.re * base.re - out.im * base.im, im: out.re * base.im + out.im * base.re };
+  for (let k = 0; k < exponent; k += 1) out = times(out, base);
   return out;
 }

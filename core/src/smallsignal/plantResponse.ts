@@ -1,0 +1,26 @@
+import type { CompleteStage } from '../stage/completeStage.js';
+import type { SolvedCircuit } from '../steady/solveCircuit.js';
+import type { OperatingCondition } from '../topology/powerStage.js';
+import { openOrbit } from './closedLoop.js';
+import { linearPeriod } from './linearPeriod.js';
+import { nodeProbe, OrbitResponse, type Complex } from './response.js';
+
+/**
+ * Control voltage to output of a solved stage with its modulator, and with its current loop where it has one, exact about the
+ * orbit; the words for what is missing where the stage says too little of its control.
+ */
+export function plantResponse(
+  complete: CompleteStage,
+  condition: OperatingCondition,
+  solved: SolvedCircuit,
+): ((frequency: number) => Complex) | string {
+  const orbit = openOrbit(complete, condition, solved);
+  if (typeof orbit === 'string') return orbit;
+  const response = new OrbitResponse(linearPeriod(orbit, 'current'));
+  const probes = [nodeProbe(orbit.outputNode)];
+  const { sign } = orbit.problem.control.comparator;
+  return (frequency) => {
+    const [out] = response.at(frequency, { kind: 'threshold' }, probes);
+    return { re: sign * (out?.re ?? NaN), im: sign * (out?.im ?? NaN) };
+  };
+}
