@@ -145,3 +145,7 @@ export { inputRmsPeak } from './selection/inputRmsPeak.js';
 export * from './api/schemas.js';
 export { loopAt, loopFrequencies, type LoopPoint, type LoopReport } from './smallsignal/loopResponse.js';
 export { decibels, unwrapped, type Margin } from './smallsignal/margins.js';
+export { judgeLoop, withLoop, type JudgedLoop } from './corners/loopVerdicts.js';
+export { type CornerLoop } from './corners/loopCorners.js';
+export { sizeLoop } from './sizing/sizeLoop.js';
+export { proposeLoop, type ProposedLoop } from './sizing/compensation.js';

@@ -1,4 +1,12 @@
-import { evaluateStage, problemsSentence, verdictSummary, type Stage, type StageRow } from '@yundro/core';
+import {
+  evaluateStage,
+  judgeLoop,
+  problemsSentence,
+  verdictSummary,
+  withLoop,
+  type Stage,
+  type StageRow,
+} from '@yundro/core';
 
 type Summary = StageRow['summary'];
 
@@ -7,9 +15,9 @@ const KEPT = 500;
 
 function summarise(stage: Stage): Summary {
   const evaluated = evaluateStage(stage);
-  return evaluated.ok
-    ? { verdicts: { ...verdictSummary(evaluated.value.evaluation.verdicts) }, reason: null }
-    : { verdicts: null, reason: problemsSentence(evaluated.problems) };
+  if (!evaluated.ok) return { verdicts: null, reason: problemsSentence(evaluated.problems) };
+  const { verdicts } = withLoop(evaluated.value, judgeLoop(evaluated.value)).evaluation;
+  return { verdicts: { ...verdictSummary(verdicts) }, reason: null };
 }
 
 /** Verdict counts for the shelf, worked once per stage and revision. */

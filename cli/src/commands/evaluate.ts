@@ -1,4 +1,4 @@
-import { evaluateStage, ledgerOf } from '@yundro/core';
+import { evaluateStage, judgeLoop, ledgerOf, withLoop } from '@yundro/core';
 import type { Command } from '../command.js';
 import { commandLine, stageFrom, valueOrSentence } from '../input.js';
 import { driversReport, evaluationReport, jsonText } from '../report.js';
@@ -8,7 +8,14 @@ export const evaluate: Command = {
   run: async (words) => {
     const { file, values } = commandLine(words, {});
     const evaluated = valueOrSentence(evaluateStage(await stageFrom(file)));
-    const report = { ...evaluated.evaluation, verdicts: ledgerOf(evaluated) };
+    const loop = judgeLoop(evaluated);
+    const loopLines = loop.verdicts.map((verdict) => ({
+      ...verdict,
+      nominal: { worst: verdict.worst, margin: verdict.margin },
+      moved: [],
+      drivers: [],
+    }));
+    const report = { ...withLoop(evaluated, loop).evaluation, verdicts: [...ledgerOf(evaluated), ...loopLines] };
     return values['json'] === true ? jsonText(report) : `${evaluationReport(report)}${driversReport(report.verdicts)}`;
   },
 };

@@ -6,8 +6,9 @@ import { operatingPointIn } from '../modes/operatingMode.js';
 import { operatingPointSchema, type Near, type SolvedPoint } from '../steady/operatingPoint.js';
 import type { UnsolvedPoint } from '../steady/solveCircuit.js';
 import { cornersOf, type Corner } from './corners.js';
-import { marginOf, targetRules, unjudgedTargets, type TargetRule } from './targetRules.js';
+import { targetRules, unjudgedTargets, type TargetRule } from './targetRules.js';
 import { verdictSchema, type Verdict } from './verdict.js';
+import { worstVerdict } from './worstVerdict.js';
 
 /** What `evaluate` and `size` report. */
 export const evaluationSchema = z.strictObject({
@@ -40,19 +41,13 @@ function judged(rule: TargetRule, corners: readonly CornerResult[]): Verdict | u
   if (unsolved?.result.kind === 'unsolved') {
     return { ...base, worst: null, margin: null, pass: false, corner: unsolved.corner, reason: unsolved.result.reason };
   }
-  let verdict: Verdict | undefined;
-  for (const { corner, result } of corners) {
-    if (result.kind !== 'solved') continue;
-    const actual = rule.actual(result.point, corner);
-    if (actual === undefined) continue;
-    if (typeof actual === 'object')
-      return { ...base, worst: null, margin: null, pass: false, corner, reason: actual.reason };
-    const margin = marginOf(rule, actual);
-    // The first of equal corners is kept, so that the worst one named does not depend on rounding.
-    if (verdict?.margin !== undefined && verdict.margin !== null && margin >= verdict.margin - 1e-9) continue;
-    verdict = { ...base, worst: actual, margin, pass: margin >= 0, corner };
-  }
-  return verdict;
+  return worstVerdict(
+    rule,
+    corners.map(({ corner, result }) => ({
+      corner,
+      actual: result.kind === 'solved' ? rule.actual(result.point, corner) : undefined,
+    })),
+  );
 }
 
 /** Among the corners solved already, the one to start from, and the duty ratio expected from those around. */

@@ -14,8 +14,9 @@ import type { EvaluatedStage } from './evaluate.js';
 export interface CornerMargins extends Margins {
   readonly kind: 'solved';
   readonly stable: boolean;
-  /** Magnitude of the largest multiplier. */
+  /** Magnitude of the largest multiplier, and whether it turns a disturbance over from period to period. */
   readonly largestMultiplier: number;
+  readonly alternates: boolean;
   /**
    * By how much the gain may rise, dB: at −180°, or in voltage mode, where the phase does not get there, until pulses begin to
    * alternate. Undefined where neither limits it.
@@ -47,7 +48,8 @@ export function loopCorners({ complete, corners }: EvaluatedStage): readonly Cor
       return [{ corner, loop: { kind: 'unsolved', why: closed.kind, reason: closed.reason } }];
     const response = new LoopResponse(closed.loop);
     const margins = response.margins(grid);
-    const largestMultiplier = Math.max(...response.floquetMultipliers.map(sizeOfMultiplier));
+    const [largest] = response.floquetMultipliers;
+    const largestMultiplier = largest ? sizeOfMultiplier(largest) : 0;
     const { subharmonicGain } = response;
     const alone = !complete.stage.control.scheme.includes('current');
     return [
@@ -58,6 +60,7 @@ export function loopCorners({ complete, corners }: EvaluatedStage): readonly Cor
           ...margins,
           stable: largestMultiplier < STABLE_BELOW,
           largestMultiplier,
+          alternates: largest !== undefined && largest.re < 0 && Math.abs(largest.im) < -largest.re,
           gainMayRise:
             margins.gainMargin.kind === 'found'
               ? margins.gainMargin.value

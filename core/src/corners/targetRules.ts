@@ -20,8 +20,10 @@ export interface TargetRule {
 }
 
 /** Share of the required value (or of the rule's scale) by which an actual one holds; negative where it fails. */
-export const marginOf = ({ sense, required, scale = Math.abs(required) }: TargetRule, actual: number): number =>
-  (sense === 'at-most' ? required - actual : actual - required) / scale;
+export const marginOf = (
+  { sense, required, scale = Math.abs(required) }: Omit<TargetRule, 'actual'>,
+  actual: number,
+): number => (sense === 'at-most' ? required - actual : actual - required) / scale;
 
 /** Loss allowed by an efficiency of one, for the margin to be a number. */
 const SMALLEST_LOSS = 1e-6;

@@ -1,0 +1,95 @@
+import type { Margin } from '../smallsignal/margins.js';
+import type { EvaluatedStage } from './evaluate.js';
+import { loopCorners, type CornerLoop, type CornerMargins } from './loopCorners.js';
+import { worstVerdict, type Actual, type Judged } from './worstVerdict.js';
+import type { Verdict } from './verdict.js';
+
+/** The loop of a stage at every corner, and the verdicts on it. */
+export interface JudgedLoop {
+  readonly corners: readonly CornerLoop[];
+  readonly verdicts: readonly Verdict[];
+  /** Why there is no loop, where the stage says too little of one. */
+  readonly reason?: string;
+}
+
+/** Words of the unjudged targets that a loop settles. */
+const SETTLED = new Set(['phase margin', 'gain margin']);
+
+/** What grows, in words: with the sign of the multiplier the way it does. */
+function unstable({ largestMultiplier, alternates }: CornerMargins): string {
+  const growth = `a disturbance grows by a factor of ${largestMultiplier.toFixed(3)} from period to period`;
+  return alternates
+    ? `the loop is unstable: ${growth} and changes its sign, so that long and short pulses alternate`
+    : `the loop is unstable: ${growth}`;
+}
+
+/** Judge the loop of an evaluated stage: stability from the multipliers, whatever the margins say, then the margins asked for. */
+export function judgeLoop(evaluated: EvaluatedStage): JudgedLoop {
+  const corners = loopCorners(evaluated);
+  const incomplete = corners.find(({ loop }) => loop.kind === 'unsolved' && loop.why === 'incomplete');
+  if (incomplete?.loop.kind === 'unsolved') return { corners: [], verdicts: [], reason: incomplete.loop.reason };
+  const { targets } = evaluated.evaluation.stage;
+  const verdicts: Verdict[] = [];
+  const judge = (rule: Judged, actual: (loop: CornerMargins) => Actual['actual']): void => {
+    const verdict = worstVerdict(
+      rule,
+      corners.map(({ corner, loop }) => ({
+        corner,
+        actual: loop.kind === 'solved' ? actual(loop) : { reason: loop.reason },
+      })),
+    );
+    if (verdict) verdicts.push(verdict);
+  };
+  judge(
+    {
+      target: 'loopStability',
+      quantity: 'loop gain towards alternating pulses',
+      unit: 'ratio',
+      sense: 'at-most',
+      required: 1,
+      figure: 'loop',
+    },
+    (loop) => (loop.stable ? Math.max(0, -loop.subharmonicGain) : { reason: unstable(loop) }),
+  );
+  const found = (margin: Margin): Actual['actual'] =>
+    margin.kind === 'found' ? margin.value : { reason: margin.reason };
+  if (targets.phaseMargin !== undefined)
+    judge(
+      {
+        target: 'phaseMargin',
+        quantity: 'phase margin',
+        unit: 'deg',
+        sense: 'at-least',
+        required: targets.phaseMargin,
+        figure: 'loop',
+      },
+      (loop) => found(loop.phaseMargin),
+    );
+  if (targets.gainMargin !== undefined)
+    judge(
+      {
+        target: 'gainMargin',
+        quantity: 'gain margin',
+        unit: 'dB',
+        sense: 'at-least',
+        required: targets.gainMargin,
+        figure: 'loop',
+      },
+      (loop) => loop.gainMayRise,
+    );
+  return { corners, verdicts };
+}
+
+/** An evaluation with the verdicts on its loop added, where it has one. */
+export function withLoop(evaluated: EvaluatedStage, { verdicts }: JudgedLoop): EvaluatedStage {
+  if (verdicts.length === 0) return evaluated;
+  const { evaluation } = evaluated;
+  return {
+    ...evaluated,
+    evaluation: {
+      ...evaluation,
+      verdicts: [...evaluation.verdicts, ...verdicts],
+      notJudged: evaluation.notJudged.filter((words) => !SETTLED.has(words)),
+    },
+  };
+}

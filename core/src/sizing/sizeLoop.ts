@@ -1,0 +1,28 @@
+import { completeCompensator } from '../compensator/compensatorCircuit.js';
+import { evaluateStage } from '../corners/evaluate.js';
+import { judgeLoop, withLoop } from '../corners/loopVerdicts.js';
+import { proposeLoop } from './compensation.js';
+import type { SizedStage } from './size.js';
+
+/** Schemes whose loop is not worked. */
+const NO_LOOP: ReadonlySet<string> = new Set(['open-loop', 'constant-on-time']);
+
+/**
+ * Give a sized stage its loop: a compensator that is complete stays and is judged; else one is proposed.
+ *
+ * @returns the stage with its control, choices and verdicts; with `noLoop` in words where none could be proposed.
+ */
+export function sizeLoop(sized: SizedStage): SizedStage & { readonly noLoop?: string } {
+  const { stage } = sized.evaluation;
+  if (NO_LOOP.has(stage.control.scheme)) return sized;
+  if (completeCompensator(stage.control).ok) {
+    const judged = judgeLoop(sized);
+    return { ...withLoop(sized, judged), choices: sized.choices };
+  }
+  const proposal = proposeLoop(sized);
+  if (typeof proposal === 'string') return { ...sized, noLoop: proposal };
+  const evaluated = evaluateStage({ ...stage, control: proposal.control });
+  if (!evaluated.ok) return sized;
+  const judged = judgeLoop(evaluated.value);
+  return { ...withLoop(evaluated.value, judged), choices: [...sized.choices, ...proposal.choices] };
+}
