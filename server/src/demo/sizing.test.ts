@@ -1,5 +1,5 @@
 import { describe, expect, jest, test } from '@jest/globals';
-import { evaluateStage, ledgerOf, sizeStage } from '@yundro/core';
+import { evaluateStage, judgeLoop, ledgerOf, sizeLoop, sizeStage } from '@yundro/core';
 import { skerry9 } from './skerry9.js';
 
 jest.setTimeout(120_000);
@@ -19,5 +19,24 @@ describe('from the bare targets of each demo stage to a whole one', () => {
     expect(evaluated.value.corners.every(({ result }) => result.kind === 'solved')).toBe(true);
     const failing = ledgerOf(evaluated.value).filter(({ pass }) => !pass);
     expect(failing.map(({ target, margin }) => [target, margin])).toEqual([]);
+  });
+});
+
+/** Targets of every loop: 50 degrees and 8 dB, as common practice asks. */
+describe('a loop for each demo stage, whose margins hold at every corner', () => {
+  test.each(skerry9.stages.map((stage) => [stage.name, stage] as const))('%s', (_, stage) => {
+    const sized = sizeStage({ ...stage, targets: { ...stage.targets, phaseMargin: 50, gainMargin: 8 } });
+    if (!sized.ok) throw new Error('not sized');
+    const { evaluation, noLoop } = sizeLoop(sized.value);
+    expect(noLoop).toBeUndefined();
+    // Worked anew from the stage alone, as a file would carry it.
+    const again = evaluateStage(evaluation.stage);
+    if (!again.ok) throw new Error('not evaluated');
+    const { verdicts } = judgeLoop(again.value);
+    expect(verdicts.map(({ target, pass }) => [target, pass])).toEqual([
+      ['loopStability', true],
+      ['phaseMargin', true],
+      ...verdicts.slice(2).map(() => ['gainMargin', true]),
+    ]);
   });
 });
