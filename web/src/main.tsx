@@ -11,6 +11,7 @@ import { ShelfPage } from './shelf/ShelfPage';
 import { LostPage } from './shown/LostPage';
 import { applyTheme } from './shown/theme';
 import { EfficiencyStation } from './efficiency/EfficiencyStation';
+import { LoopStation } from './loop/LoopStation';
 import { CapacitorsStation } from './stage/CapacitorsStation';
 import { InductorStation } from './stage/InductorStation';
 import { StagePage } from './stage/StagePage';
@@ -33,6 +34,7 @@ const router = createBrowserRouter([
       { path: 'capacitors', element: <CapacitorsStation /> },
       { path: 'switches', element: <SwitchesStation /> },
       { path: 'efficiency', element: <EfficiencyStation /> },
+      { path: 'loop', element: <LoopStation /> },
     ],
   },
   { path: '/library', element: <LibraryPage /> },

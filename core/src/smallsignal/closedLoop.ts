@@ -1,4 +1,5 @@
 import { currentSource, GROUND, resistor, type Circuit, type Element } from '../circuit/elements.js';
+import type { StateEquations } from '../circuit/stateEquations.js';
 import { stateLayout } from '../circuit/stateLayout.js';
 import {
   compensatorElements,
@@ -230,7 +231,7 @@ function settled(
   const { outcomes } = near;
   const guards = guardsOf(problem, outcomes);
   const distinct = problem.phases.length / problem.rotation.order;
-  const configurations = new Map();
+  const configurations = new Map<string, StateEquations>();
   const instants = guards.map(({ interval }) => near.instants.get(interval) ?? 0);
   const duties = Array.from({ length: distinct }, () => near.duty);
   let x: Float64Array = start;

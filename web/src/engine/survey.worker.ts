@@ -10,22 +10,32 @@ import {
   evaluateStage,
   frequencyStudy,
   inputRmsPeak,
+  judgeLoop,
   ledgerOf,
   loadsOf,
+  loopAt,
+  loopFrequencies,
   mapRows,
   nominalInput,
   peakRatioWorking,
+  plantResponse,
+  proposeLoop,
   topologyAdvice,
   type Advice,
   type ConductionMap,
   type ConversionRatio,
   type EfficiencyCurve,
   type FrequencyStudy,
+  type JudgedLoop,
   type LedgerLine,
+  type LoopReport,
   type MapRow,
+  type NoLoop,
   type OperatingMode,
   type PartOf,
+  type ProposedLoop,
   type RectifierComparison,
+  type ResponsePoint,
   type Stage,
   type Working,
 } from '@yundro/core';
@@ -48,6 +58,17 @@ export interface WorkedRatio extends ConversionRatio {
 /** A conduction map with the workings of the boundary load at both ends of the input range. */
 export interface WorkedMap extends ConductionMap {
   readonly workings: readonly Working[];
+}
+
+/** Points a loop is drawn through, and those a plant is known at while its compensator is being shaped. */
+const LOOP_POINTS = 160;
+const PLANT_POINTS = 60;
+
+/** What a compensator has to work on at a corner. */
+export interface CornerPlant {
+  readonly inputVoltage: number;
+  readonly outputCurrent: number;
+  readonly points: readonly ResponsePoint[];
 }
 
 /** Questions that take longer than an edit may wait; undefined where the stage still lacks a part. */
@@ -86,6 +107,42 @@ const survey = {
   ledger(stage: Stage): readonly LedgerLine[] | undefined {
     const evaluated = evaluateStage(stage);
     return evaluated.ok ? ledgerOf(evaluated.value) : undefined;
+  },
+  /** The loop at every corner, and the verdicts on it. */
+  judgeLoop(stage: Stage): JudgedLoop | undefined {
+    const evaluated = evaluateStage(stage);
+    return evaluated.ok ? judgeLoop(evaluated.value) : undefined;
+  },
+  /** The loop at one corner with its curves. */
+  loopAt(stage: Stage, inputVoltage: number, outputCurrent: number): LoopReport | NoLoop | undefined {
+    const complete = completeStage(stage);
+    if (!complete.ok) return undefined;
+    const frequencies = loopFrequencies(complete.value.switchingFrequency, LOOP_POINTS);
+    return loopAt(complete.value, { inputVoltage, load: { kind: 'current', current: outputCurrent } }, frequencies);
+  },
+  /** The plants of all corners. */
+  plants(stage: Stage): readonly CornerPlant[] {
+    const evaluated = evaluateStage(stage);
+    if (!evaluated.ok) return [];
+    const { complete, corners } = evaluated.value;
+    const frequencies = loopFrequencies(complete.switchingFrequency, PLANT_POINTS);
+    return corners.flatMap(({ corner: { inputVoltage, outputCurrent }, result }): CornerPlant[] => {
+      if (result.kind !== 'solved') return [];
+      const condition = { inputVoltage, load: { kind: 'current' as const, current: outputCurrent } };
+      const plant = plantResponse(complete, condition, result);
+      if (typeof plant === 'string') return [];
+      const points = frequencies.map((frequency) => ({ frequency, value: plant(frequency) }));
+      return [{ inputVoltage, outputCurrent, points }];
+    });
+  },
+  /** A compensator for the stage, or the words for why there is none. */
+  proposeLoop(stage: Stage): Omit<ProposedLoop, 'corners'> | string {
+    const evaluated = evaluateStage(stage);
+    if (!evaluated.ok) return 'The stage still lacks a part.';
+    const proposal = proposeLoop(evaluated.value);
+    if (typeof proposal === 'string') return proposal;
+    const { control, choices, holds } = proposal;
+    return { control, choices, holds };
   },
   /** Efficiency against load: at every input corner in the mode of the stage, and at the nominal input in every mode. */
   efficiencyCurves(stage: Stage): EfficiencyCurves | undefined {

@@ -1,12 +1,14 @@
 import { formatQuantity, problemsSentence, verdictWord, type LedgerLine, type Verdict } from '@yundro/core';
 import { Button } from 'react-bootstrap';
+import { useNavigate, useParams } from 'react-router';
 import { Quantity } from '../shown/Quantity';
 import { dutyAs, useDutyConvention } from '../shown/dutyConvention';
 import { VerdictMark } from '../shown/VerdictMark';
 import { useFullLine, useWorkFullLedger } from './fullLedger';
 import { differs, useHeld } from './ghost';
 import { useSession } from './stageSession';
-import { foldLedger, openWorking, useLayout } from './stageView';
+import { foldLedger, lookAt, openWorking, useLayout } from './stageView';
+import { useLoopVerdicts, useWorkLoop } from '../loop/loopJudgement';
 
 /** Margin at which the bar is full. */
 const FULL_BAR = 0.5;
@@ -65,7 +67,7 @@ function Line({
       type="button"
       className="line"
       onClick={onOpen}
-      title={`${quantity}: open the working`}
+      title={`${quantity}: ${verdict.figure === 'loop' ? 'look at the loop' : 'open the working'}`}
       data-target={verdict.target}
     >
       <VerdictMark word={verdictWord(verdict)} />
@@ -95,6 +97,12 @@ export function Ledger() {
   const folded = useLayout((layout) => layout.folded);
   const evaluation = worked?.evaluation;
   const { working } = useWorkFullLedger();
+  useWorkLoop();
+  const loop = useLoopVerdicts();
+  const judgedToo = new Set(loop.map(({ quantity }) => quantity));
+  const notJudged = evaluation?.notJudged.filter((words) => !judgedToo.has(words)) ?? [];
+  const { id = '' } = useParams();
+  const navigate = useNavigate();
   const cornerOf = ({ corner }: Verdict): number =>
     worked?.corners.findIndex(
       (one) => one.inputVoltage === corner.inputVoltage && one.outputCurrent === corner.outputCurrent,
@@ -119,10 +127,20 @@ export function Ledger() {
           onOpen={() => openWorking({ corner: cornerOf(verdict), figure: verdict.figure, target: verdict.target })}
         />
       ))}
-      {evaluation && evaluation.notJudged.length > 0 && !folded && (
-        <p className="quiet small mt-2">
-          Stated in the stage file and not judged by this version: {evaluation.notJudged.join(', ')}.
-        </p>
+      {evaluation &&
+        loop.map((verdict) => (
+          <Line
+            key={verdict.target}
+            verdict={verdict}
+            folded={folded}
+            onOpen={() => {
+              lookAt(cornerOf(verdict));
+              void navigate(`/stages/${id}/loop`);
+            }}
+          />
+        ))}
+      {notJudged.length > 0 && !folded && (
+        <p className="quiet small mt-2">Stated, and not judged as it stands: {notJudged.join(', ')}.</p>
       )}
     </aside>
   );

@@ -20,6 +20,7 @@ const STATIONS = [
   { to: 'capacitors', words: 'Capacitors' },
   { to: 'switches', words: 'Switches' },
   { to: 'efficiency', words: 'Efficiency & heat' },
+  { to: 'loop', words: 'Loop' },
 ] as const;
 /** Pause before a stage that could not be opened is asked for again, ms. */
 const RETRY_DELAY = 2000;

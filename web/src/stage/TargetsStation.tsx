@@ -141,6 +141,10 @@ export function TargetsStation() {
           <QuantityField path={['targets', 'outputVoltageTolerance']} label="Output tolerance" optional />
           <QuantityField path={['targets', 'junctionTemperatureMax']} label="Junction at most" optional />
         </Group>
+        <Group title="Loop">
+          <QuantityField path={['targets', 'phaseMargin']} label="Phase margin" optional />
+          <QuantityField path={['targets', 'gainMargin']} label="Gain margin" optional />
+        </Group>
         <OptionalTarget place="efficiency" words="Efficiency" first={firstEfficiency}>
           <QuantityField path={['targets', 'efficiency', 'min']} label="At least" />
           <QuantityField path={['targets', 'efficiency', 'outputCurrent']} label="At a load of" />

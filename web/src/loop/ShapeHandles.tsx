@@ -1,0 +1,141 @@
+import {
+  completeCompensator,
+  componentsOf,
+  compensatorResponse,
+  decibels,
+  formatQuantity,
+  preferredComponents,
+  shapeOf,
+  type Compensator,
+  type LoopReport,
+  type Shape,
+} from '@yundro/core';
+import type { Remote } from 'comlink';
+import { useEffect, useMemo, useState } from 'react';
+import type { Survey } from '../engine/survey.worker';
+import { useSurvey } from '../engine/useSurvey';
+import { putPart, useSession } from '../stage/stageSession';
+import { useCorner } from '../stage/useCorner';
+import { endShaping, shape } from './shaping';
+
+/** Steps of a handle over the whole axis. */
+const STEPS = 1000;
+/** Range of the gain handle about the present gain, dB, and its steps in a dB. */
+const GAIN_RANGE = 40;
+const GAIN_STEPS = 10;
+
+const COMPONENT_WORDS = [
+  ['rZero', 'ohm', 'zero resistor'],
+  ['cZero', 'F', 'zero capacitor'],
+  ['cPole', 'F', 'pole capacitor'],
+  ['rFeedforward', 'ohm', 'feed-forward resistor'],
+  ['cFeedforward', 'F', 'feed-forward capacitor'],
+] as const;
+
+/**
+ * Handles of the compensator's zeros, poles and gain, on the frequency axis of the picture above. While one is moved the loop is
+ * shown as plant times compensator; let go, the components are rounded to preferred values and the exact loop is worked.
+ */
+export function ShapeHandles({ report }: { readonly report: LoopReport }) {
+  const stage = useSession((session) => session.worked?.stage);
+  const document = useSession((session) => session.document);
+  const corners = useSession((session) => session.worked?.corners);
+  const corner = useCorner();
+  const here = corner === undefined ? undefined : corners?.[corner];
+  // The plants do not depend on the compensator: they are worked anew only when something else changes.
+  const plantKey = stage && JSON.stringify({ ...stage, control: { ...stage.control, compensator: undefined } });
+  const ask = useMemo(
+    () => (stage ? async (survey: Remote<Survey>) => survey.plants(stage) : undefined),
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [plantKey],
+  );
+  const { found: plants } = useSurvey(ask);
+  const [moved, setMoved] = useState<Shape>();
+  useEffect(() => endShaping, []);
+  const whole = document && completeCompensator(document.control);
+  const complete = whole?.ok === true ? whole.value : undefined;
+  const at = report.crossover.kind === 'found' ? report.crossover.value : (report.points[0]?.frequency ?? 1);
+  const present = useMemo((): Shape | undefined => {
+    if (!complete) return undefined;
+    const { re, im } = compensatorResponse(complete)(at);
+    return { ...shapeOf(complete), at, gain: Math.hypot(re, im) };
+  }, [complete, at]);
+  const shaped = moved ?? present;
+  if (!stage || !complete || !present || !shaped || !here || !document) return null;
+
+  const low = Math.log10(report.points[0]?.frequency ?? 1);
+  const span = Math.log10(report.points.at(-1)?.frequency ?? 10) - low;
+  const compensatorOf = (next: Shape): Compensator | undefined => {
+    const components = componentsOf(next, complete);
+    return components && { network: complete.network, amplifier: complete.amplifier, components };
+  };
+  const move = (next: Shape): void => {
+    const compensator = compensatorOf(next);
+    if (!compensator || !plants) return;
+    setMoved(next);
+    shape(stage, compensator, plants, here);
+  };
+  const letGo = (): void => {
+    const compensator = moved && compensatorOf(moved);
+    if (compensator)
+      putPart(['control', 'compensator'], { ...compensator, components: preferredComponents(compensator.components) });
+    setMoved(undefined);
+    endShaping();
+  };
+  const listeners = { onPointerUp: letGo, onKeyUp: letGo, onBlur: letGo };
+  const handle = (kind: 'zeros' | 'poles', k: number) => {
+    const value = shaped[kind][k] ?? 1;
+    const words = `${kind === 'zeros' ? 'zero' : 'pole'}${shaped[kind].length > 1 ? ` ${String(k + 1)}` : ''}`;
+    return (
+      <label key={words} className="handle">
+        <span>{words}</span>
+        <input
+          type="range"
+          min={0}
+          max={STEPS}
+          value={Math.round((STEPS * (Math.log10(value) - low)) / span)}
+          aria-label={`Frequency of ${words}`}
+          aria-valuetext={formatQuantity(value, 'Hz', 3)}
+          onChange={(event) => {
+            const frequency = 10 ** (low + (span * Number(event.target.value)) / STEPS);
+            move({ ...shaped, [kind]: shaped[kind].map((one, i) => (i === k ? frequency : one)) });
+          }}
+          {...listeners}
+        />
+        <span className="number">{formatQuantity(value, 'Hz', 3)}</span>
+      </label>
+    );
+  };
+  const gain = decibels({ re: shaped.gain, im: 0 });
+  const middle = decibels({ re: present.gain, im: 0 });
+  const parts = moved ? componentsOf(moved, complete) : undefined;
+  return (
+    <section aria-label="Shape of the compensator" className="handles">
+      {shaped.zeros.map((_, k) => handle('zeros', k))}
+      {shaped.poles.map((_, k) => handle('poles', k))}
+      <label className="handle">
+        <span>gain</span>
+        <input
+          type="range"
+          min={-GAIN_RANGE * GAIN_STEPS}
+          max={GAIN_RANGE * GAIN_STEPS}
+          value={Math.round((gain - middle) * GAIN_STEPS)}
+          aria-label="Gain of the compensator"
+          aria-valuetext={`${gain.toFixed(1)} dB`}
+          onChange={(event) =>
+            move({ ...shaped, gain: 10 ** ((middle + Number(event.target.value) / GAIN_STEPS) / 20) })
+          }
+          {...listeners}
+        />
+        <span className="number">{gain.toFixed(1)} dB</span>
+      </label>
+      {parts && (
+        <p className="small quiet" data-testid="shaped-parts">
+          {COMPONENT_WORDS.flatMap(([key, unit, words]) =>
+            parts[key] === undefined ? [] : [`${words} ${formatQuantity(parts[key], unit, 3)}`],
+          ).join(', ')}
+        </p>
+      )}
+    </section>
+  );
+}

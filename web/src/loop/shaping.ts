@@ -1,0 +1,83 @@
+import {
+  compensatorResponse,
+  completeCompensator,
+  marginsOf,
+  type Complex,
+  type Compensator,
+  type Margins,
+  type Stage,
+} from '@yundro/core';
+import { create } from 'zustand';
+import type { CornerPlant } from '../engine/survey.worker';
+import type { OtherLoop } from './loopCharts';
+
+/** Margins of a compensator being shaped, at one corner. */
+export interface ShapedCorner extends Margins {
+  readonly inputVoltage: number;
+  readonly outputCurrent: number;
+}
+
+interface Shaping {
+  /** The loop of the corner looked at, with the compensator as it is being shaped. */
+  readonly shaped: OtherLoop | undefined;
+  readonly corners: readonly ShapedCorner[] | undefined;
+}
+
+const useShaping = create<Shaping>()(() => ({ shaped: undefined, corners: undefined }));
+
+export const useShaped = (): OtherLoop | undefined => useShaping(({ shaped }) => shaped);
+export const useShapedCorners = (): readonly ShapedCorner[] | undefined => useShaping(({ corners }) => corners);
+
+const product = (a: Complex, b: Complex): Complex => ({
+  re: a.re * b.re - a.im * b.im,
+  im: a.re * b.im + a.im * b.re,
+});
+
+/** The plant between the frequencies it is known at, along the logarithm of the frequency. */
+function between({ points }: CornerPlant, frequency: number): Complex {
+  const above = points.findIndex((point) => point.frequency >= frequency);
+  const [low, high] = [points[Math.max(0, above - 1)], points[above < 0 ? points.length - 1 : above]];
+  if (!low || !high) return { re: NaN, im: NaN };
+  const span = Math.log(high.frequency / low.frequency);
+  const share = span === 0 ? 0 : Math.log(frequency / low.frequency) / span;
+  return {
+    re: low.value.re + share * (high.value.re - low.value.re),
+    im: low.value.im + share * (high.value.im - low.value.im),
+  };
+}
+
+/**
+ * Show what a compensator would do while it is being shaped: plant times compensator at every corner, at the frequencies the
+ * plants are known at. The exact loops follow once it is let go.
+ */
+export function shape(
+  stage: Stage,
+  compensator: Compensator,
+  plants: readonly CornerPlant[],
+  here: { readonly inputVoltage: number; readonly outputCurrent: number },
+): void {
+  const whole = completeCompensator({ ...stage.control, compensator });
+  if (!whole.ok) return;
+  const response = compensatorResponse(whole.value);
+  const known = new Map(plants[0]?.points.map(({ frequency }) => [frequency, response(frequency)]));
+  let shaped: OtherLoop | undefined;
+  const corners = plants.map((plant): ShapedCorner => {
+    const { inputVoltage, outputCurrent, points } = plant;
+    const loop = points.map(({ frequency, value }) => ({
+      frequency,
+      value: product(value, known.get(frequency) ?? response(frequency)),
+    }));
+    if (inputVoltage === here.inputVoltage && outputCurrent === here.outputCurrent)
+      shaped = {
+        words: 'as shaped',
+        frequencies: loop.map(({ frequency }) => frequency),
+        values: loop.map(({ value }) => value),
+        quiet: false,
+      };
+    const margins = marginsOf(loop, (frequency) => product(between(plant, frequency), response(frequency)));
+    return { ...margins, inputVoltage, outputCurrent };
+  });
+  useShaping.setState({ shaped, corners });
+}
+
+export const endShaping = (): void => useShaping.setState({ shaped: undefined, corners: undefined });
