@@ -143,7 +143,7 @@ export { inputRmsPeak } from './selection/inputRmsPeak.js';
 
 // Speak with the server.
 export * from './api/schemas.js';
-export { loopAt, loopFrequencies, type LoopPoint, type LoopReport } from './smallsignal/loopResponse.js';
+export { loopAt, loopFrequencies, loopGain, type LoopPoint, type LoopReport } from './smallsignal/loopResponse.js';
 export { decibels, unwrapped, type Margin } from './smallsignal/margins.js';
 export { judgeLoop, withLoop, type JudgedLoop } from './corners/loopVerdicts.js';
 export { type CornerLoop } from './corners/loopCorners.js';

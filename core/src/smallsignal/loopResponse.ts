@@ -156,6 +156,18 @@ export const sizeOfMultiplier = ({ re, im }: Multiplier): number => Math.hypot(r
 /** Multipliers larger than this count as on the unit circle. */
 export const STABLE_BELOW = 1 - 1e-9;
 
+/** The loop gain of a solved stage at any frequency; the words for what is missing where there is no loop. */
+export function loopGain(
+  complete: CompleteStage,
+  condition: OperatingCondition,
+  solved: SolvedCircuit,
+): ((frequency: number) => Complex) | string {
+  const closed = closeLoop(complete, condition, solved);
+  if (closed.kind !== 'closed') return closed.reason;
+  const response = new LoopResponse(closed.loop);
+  return (frequency) => response.loop(frequency);
+}
+
 /**
  * The loop of a stage at a condition: its response at the frequencies, margins, multipliers and output impedance.
  *

@@ -85,13 +85,18 @@ export function CurveChart({ words, x, y, curves, marks, regions = [], notes = [
       min: axis.min,
       max: axis.max,
       afterBuildTicks: (built: Scale) => {
+        const { step } = axis;
         const ticks =
-          axis.logarithmic === true ? decadeTicks(axis.min, axis.max) : niceTicks(axis.min, axis.max, MOST_TICKS);
+          axis.logarithmic === true
+            ? decadeTicks(axis.min, axis.max)
+            : step === undefined
+              ? niceTicks(axis.min, axis.max, MOST_TICKS)
+              : Array.from({ length: Math.round((axis.max - axis.min) / step) + 1 }, (_, k) => axis.min + k * step);
         built.ticks = ticks.map((value) => ({ value }));
       },
       grid: { color: token('--grid') },
       border: { color: token('--rule') },
-      title: { display: true, text: axis.words, color: token('--ink-2'), font, padding: 2 },
+      title: { display: axis.words !== '', text: axis.words, color: token('--ink-2'), font, padding: 2 },
       ticks: {
         color: token('--ink-2'),
         font,

@@ -32,6 +32,8 @@ export interface Axis {
   readonly min: number;
   readonly max: number;
   readonly logarithmic?: boolean;
+  /** Distance between grid lines, where round numbers are not what the quantity is read by. */
+  readonly step?: number;
   /** How a value is written on the axis, where not by its unit. */
   readonly label?: (value: number) => string;
 }

@@ -15,6 +15,7 @@ import {
   loadsOf,
   loopAt,
   loopFrequencies,
+  loopGain,
   mapRows,
   nominalInput,
   peakRatioWorking,
@@ -64,8 +65,8 @@ export interface WorkedMap extends ConductionMap {
 const LOOP_POINTS = 160;
 const PLANT_POINTS = 60;
 
-/** What a compensator has to work on at a corner. */
-export interface CornerPlant {
+/** A response at a corner: what a compensator has to work on, or the loop with it. */
+export interface CornerResponse {
   readonly inputVoltage: number;
   readonly outputCurrent: number;
   readonly points: readonly ResponsePoint[];
@@ -120,13 +121,27 @@ const survey = {
     const frequencies = loopFrequencies(complete.value.switchingFrequency, LOOP_POINTS);
     return loopAt(complete.value, { inputVoltage, load: { kind: 'current', current: outputCurrent } }, frequencies);
   },
-  /** The plants of all corners. */
-  plants(stage: Stage): readonly CornerPlant[] {
+  /** The loop gain at every corner, to be laid over each other. */
+  loopGains(stage: Stage): readonly CornerResponse[] {
     const evaluated = evaluateStage(stage);
     if (!evaluated.ok) return [];
     const { complete, corners } = evaluated.value;
     const frequencies = loopFrequencies(complete.switchingFrequency, PLANT_POINTS);
-    return corners.flatMap(({ corner: { inputVoltage, outputCurrent }, result }): CornerPlant[] => {
+    return corners.flatMap(({ corner: { inputVoltage, outputCurrent }, result }): CornerResponse[] => {
+      if (result.kind !== 'solved') return [];
+      const loop = loopGain(complete, { inputVoltage, load: { kind: 'current', current: outputCurrent } }, result);
+      if (typeof loop === 'string') return [];
+      const points = frequencies.map((frequency) => ({ frequency, value: loop(frequency) }));
+      return [{ inputVoltage, outputCurrent, points }];
+    });
+  },
+  /** The plants of all corners. */
+  plants(stage: Stage): readonly CornerResponse[] {
+    const evaluated = evaluateStage(stage);
+    if (!evaluated.ok) return [];
+    const { complete, corners } = evaluated.value;
+    const frequencies = loopFrequencies(complete.switchingFrequency, PLANT_POINTS);
+    return corners.flatMap(({ corner: { inputVoltage, outputCurrent }, result }): CornerResponse[] => {
       if (result.kind !== 'solved') return [];
       const condition = { inputVoltage, load: { kind: 'current' as const, current: outputCurrent } };
       const plant = plantResponse(complete, condition, result);

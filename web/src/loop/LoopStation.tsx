@@ -16,6 +16,7 @@ import { useShaped } from './shaping';
 
 const PICTURES = [
   ['gain', 'Gain and phase'],
+  ['corners', 'All corners'],
   ['plane', 'Complex plane'],
   ['impedance', 'Output impedance'],
 ] as const;
@@ -64,6 +65,12 @@ export function LoopStation() {
 
 function LoopPicture({ report, picture }: { readonly report: LoopReport; readonly picture: Picture }) {
   const shaped = useShaped();
+  const stage = useSession((session) => session.worked?.stage);
+  const askCorners = useMemo(
+    () => (stage && picture === 'corners' ? async (survey: Remote<Survey>) => survey.loopGains(stage) : undefined),
+    [stage, picture],
+  );
+  const { found: overlaid } = useSurvey(askCorners);
   const charts = useMemo((): readonly (readonly [string, LoopChart])[] => {
     const others = shaped ? [shaped] : [];
     switch (picture) {
@@ -72,15 +79,27 @@ function LoopPicture({ report, picture }: { readonly report: LoopReport; readonl
           ['Gain against frequency', gainChart(report, others)],
           ['Phase against frequency', phaseChart(report, others)],
         ];
+      case 'corners': {
+        const others = (overlaid ?? []).map(({ points }) => ({
+          words: '',
+          frequencies: points.map(({ frequency }) => frequency),
+          values: points.map(({ value }) => value),
+          quiet: true,
+        }));
+        return [
+          ['Loop gain of every corner', gainChart(report, others, ['loop'])],
+          ['Loop phase of every corner', phaseChart(report, others, ['loop'])],
+        ];
+      }
       case 'plane':
         return [['Loop gain in the complex plane', planeChart(report)]];
       case 'impedance':
         return [['Output impedance against frequency', impedanceChart(report)]];
     }
-  }, [report, picture, shaped]);
+  }, [report, picture, shaped, overlaid]);
   return (
     <>
-      <div className={picture === 'gain' ? 'two-charts' : ''}>
+      <div className={picture === 'gain' || picture === 'corners' ? 'two-charts' : ''}>
         {charts.map(([words, chart]) => (
           <CurveChart key={words} words={words} {...chart} />
         ))}

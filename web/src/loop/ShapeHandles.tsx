@@ -108,7 +108,7 @@ export function ShapeHandles({ report }: { readonly report: LoopReport }) {
   };
   const gain = decibels({ re: shaped.gain, im: 0 });
   const middle = decibels({ re: present.gain, im: 0 });
-  const parts = moved ? componentsOf(moved, complete) : undefined;
+  const parts = componentsOf(shaped, complete);
   return (
     <section aria-label="Shape of the compensator" className="handles">
       {shaped.zeros.map((_, k) => handle('zeros', k))}

@@ -24,6 +24,9 @@ const PARTS = [
   { of: 'loop', words: 'loop', colour: '--trace-1', dash: [] },
 ] as const;
 
+type Part = (typeof PARTS)[number]['of'];
+const ALL: readonly Part[] = ['plant', 'compensator', 'loop'];
+
 /** Where the labels of the three curves stand, as shares of their points: apart, as the curves cross. */
 const LABEL_AT = { plant: 0.12, compensator: 0.42, loop: 0.02 } as const;
 
@@ -42,16 +45,20 @@ const otherCurve = (other: OtherLoop, y: readonly number[]): Curve => ({
   words: other.words,
   x: other.frequencies,
   y,
-  colour: other.quiet ? '--rule' : '--trace-4',
+  colour: other.quiet ? '--ink-2' : '--trace-4',
   dash: other.quiet ? [] : [8, 3, 2, 3],
   ...(other.words === '' ? {} : { labelAt: other.frequencies[Math.floor(0.6 * other.frequencies.length)] ?? 0 }),
 });
 
 /** Magnitudes in dB over frequency, the crossover marked. */
-export function gainChart(report: LoopReport, others: readonly OtherLoop[] = []): LoopChart {
+export function gainChart(
+  report: LoopReport,
+  others: readonly OtherLoop[] = [],
+  parts: readonly Part[] = ALL,
+): LoopChart {
   const { points, crossover, gainMargin } = report;
   const x = frequencyAxis(points);
-  const curves = PARTS.map(({ of, words, colour, dash }): Curve => ({
+  const curves = PARTS.filter(({ of }) => parts.includes(of)).map(({ of, words, colour, dash }): Curve => ({
     words,
     x: points.map(({ frequency }) => frequency),
     y: points.map((point) => decibels(point[of])),
@@ -59,34 +66,42 @@ export function gainChart(report: LoopReport, others: readonly OtherLoop[] = [])
     dash: [...dash],
     labelAt: points[Math.floor(LABEL_AT[of] * points.length)]?.frequency ?? 0,
   }));
-  const values = curves.flatMap(({ y }) => y).filter((value) => value !== undefined);
+  const values = [...curves.flatMap(({ y }) => y), ...others.flatMap((other) => other.values.map(decibels))].filter(
+    (value) => value !== undefined,
+  );
   const marks: Mark[] = [];
   if (crossover.kind === 'found') marks.push({ x: crossover.value, y: 0, label: 'crossover', here: true });
   if (gainMargin.kind === 'found')
     marks.push({ x: gainMargin.frequency, y: -gainMargin.value, label: 'gain margin', here: false });
   return {
-    x,
+    // The picture below has the same axis, and names it.
+    x: { ...x, words: '' },
     y: {
       words: 'gain',
       unit: 'dB',
       min: Math.max(-100, round(Math.min(...values), 20, false)),
       max: Math.min(120, round(Math.max(...values), 20, true)),
+      step: 20,
       label: (value) => `${value.toFixed(0)} dB`,
     },
     curves: [
-      ...others.map((other) => otherCurve(other, other.values.map(decibels))),
-      { words: '', x: [x.min, x.max], y: [0, 0], colour: '--ink-2', dash: [1, 2] },
       ...curves,
+      { words: '', x: [x.min, x.max], y: [0, 0], colour: '--ink-2', dash: [1, 2] },
+      ...others.map((other) => otherCurve(other, other.values.map(decibels))),
     ],
     marks,
   };
 }
 
 /** Phases in degrees over frequency, the phase margin marked. */
-export function phaseChart(report: LoopReport, others: readonly OtherLoop[] = []): LoopChart {
+export function phaseChart(
+  report: LoopReport,
+  others: readonly OtherLoop[] = [],
+  parts: readonly Part[] = ALL,
+): LoopChart {
   const { points, phaseMargin } = report;
   const x = frequencyAxis(points);
-  const curves = PARTS.map(({ of, words, colour, dash }): Curve => ({
+  const curves = PARTS.filter(({ of }) => parts.includes(of)).map(({ of, words, colour, dash }): Curve => ({
     words,
     x: points.map(({ frequency }) => frequency),
     y: unwrapped(points.map((point) => point[of])),
@@ -94,7 +109,9 @@ export function phaseChart(report: LoopReport, others: readonly OtherLoop[] = []
     dash: [...dash],
     labelAt: points[Math.floor(LABEL_AT[of] * points.length)]?.frequency ?? 0,
   }));
-  const values = curves.flatMap(({ y }) => y).filter((value) => value !== undefined);
+  const values = [...curves.flatMap(({ y }) => y), ...others.flatMap((other) => unwrapped(other.values))].filter(
+    (value) => value !== undefined,
+  );
   const loop = curves.at(-1);
   const marks: Mark[] = [];
   if (phaseMargin.kind === 'found' && loop) {
@@ -114,39 +131,37 @@ export function phaseChart(report: LoopReport, others: readonly OtherLoop[] = []
       unit: 'deg',
       min: Math.min(-225, round(Math.max(-540, Math.min(...values)), 45, false)),
       max: Math.max(0, round(Math.min(180, Math.max(...values)), 45, true)),
+      step: 45,
       label: (value) => `${value.toFixed(0)}°`,
     },
     curves: [
-      ...others.map((other) => otherCurve({ ...other, words: '' }, unwrapped(other.values))),
-      { words: '', x: [x.min, x.max], y: [-180, -180], colour: '--ink-2', dash: [1, 2] },
       ...curves,
+      { words: '', x: [x.min, x.max], y: [-180, -180], colour: '--ink-2', dash: [1, 2] },
+      ...others.map((other) => otherCurve({ ...other, words: '' }, unwrapped(other.values))),
     ],
     marks,
   };
 }
 
-/** Half the width of the plane round −1 that is looked at. */
-const PLANE = 2.5;
+/** Half the height of the plane round −1 that is looked at. */
+const PLANE = 2;
+/** Width of the picture over its height, so that the unit circle is round. */
+const ASPECT = 2.5;
 
 /** The loop gain in the complex plane, −1 marked. */
 export function planeChart(report: LoopReport): LoopChart {
-  const inside = report.points.filter(({ loop }) => Math.hypot(loop.re, loop.im) < 4 * PLANE);
-  const axis = (words: string): Axis => ({
-    words,
-    unit: 'ratio',
-    min: -PLANE,
-    max: PLANE,
-  });
+  const inside = report.points.filter(({ loop }) => Math.hypot(loop.re, loop.im) < 8 * PLANE);
+  const axis = (words: string, half: number): Axis => ({ words, unit: 'ratio', min: -half, max: half, step: 1 });
   return {
-    x: axis('real part of the loop gain'),
-    y: axis('imaginary part'),
+    x: axis('real part of the loop gain', PLANE * ASPECT),
+    y: axis('imaginary part', PLANE),
     curves: [
       {
         words: '',
         x: Array.from({ length: 73 }, (_, k) => Math.cos((k * Math.PI) / 36)),
         y: Array.from({ length: 73 }, (_, k) => Math.sin((k * Math.PI) / 36)),
-        colour: '--rule',
-        dash: [],
+        colour: '--ink-2',
+        dash: [1, 2],
       },
       {
         words: 'loop gain',

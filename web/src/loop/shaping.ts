@@ -8,7 +8,7 @@ import {
   type Stage,
 } from '@yundro/core';
 import { create } from 'zustand';
-import type { CornerPlant } from '../engine/survey.worker';
+import type { CornerResponse } from '../engine/survey.worker';
 import type { OtherLoop } from './loopCharts';
 
 /** Margins of a compensator being shaped, at one corner. */
@@ -34,7 +34,7 @@ const product = (a: Complex, b: Complex): Complex => ({
 });
 
 /** The plant between the frequencies it is known at, along the logarithm of the frequency. */
-function between({ points }: CornerPlant, frequency: number): Complex {
+function between({ points }: CornerResponse, frequency: number): Complex {
   const above = points.findIndex((point) => point.frequency >= frequency);
   const [low, high] = [points[Math.max(0, above - 1)], points[above < 0 ? points.length - 1 : above]];
   if (!low || !high) return { re: NaN, im: NaN };
@@ -53,7 +53,7 @@ function between({ points }: CornerPlant, frequency: number): Complex {
 export function shape(
   stage: Stage,
   compensator: Compensator,
-  plants: readonly CornerPlant[],
+  plants: readonly CornerResponse[],
   here: { readonly inputVoltage: number; readonly outputCurrent: number },
 ): void {
   const whole = completeCompensator({ ...stage.control, compensator });

@@ -1,0 +1,14 @@
+import { chmodSync, mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { chromium } from '@playwright/test';
+import { startPostgres } from '../scripts/lib/postgres.mjs';
+import { startServer } from '../scripts/lib/server.mjs';
+const root = join(import.meta.dirname, '..');
+const folder = mkdtempSync(join(tmpdir(), 'walk-'));
+chmodSync(folder, 0o755);
+const database = await startPostgres(folder, { durable: false });
+const server = await startServer(root, { databaseUrl: database.url, port: 4999, logLevel: 'silent' });
+await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--remote-debugging-port=9333', '--window-size=1280,900'] });
+console.log(server.address);
+setInterval(() => {}, 1e6);
