@@ -1,6 +1,7 @@
 import type { OutsideCheck } from './outsideCheck.js';
 import { engineChecks } from './engine.js';
 import { loopChecks } from './loops.js';
+import { loopTextbookChecks } from './loopTextbook.js';
 import { lossChecks } from './losses.js';
 import { spiceChecks } from './spice.js';
 import { spiceLoopChecks } from './spiceLoops.js';
@@ -12,6 +13,7 @@ export const outsideChecks: readonly OutsideCheck[] = [
   ...lossChecks,
   ...engineChecks,
   ...spiceChecks,
+  ...loopTextbookChecks,
   ...loopChecks,
   ...spiceLoopChecks,
 ];
