@@ -50,7 +50,6 @@ await view('schematic', 'light', async (page) => {
   await page.getByLabel('Instant of the period').fill('130');
 });
 
-await view('boost', 'light', (page) => open(page, 'Mast radio'));
 await view('discontinuous', 'light', async (page) => {
   await open(page, 'Hydrophone bias', 'Stage');
   await page.getByLabel('Load current of the corner').selectOption({ index: 0 });
@@ -105,6 +104,12 @@ await view('heat', 'dark', async (page) => {
   await open(page, 'Mast radio', 'Efficiency & heat');
   await page.getByRole('button', { name: 'Where it goes' }).click();
   await page.getByRole('table', { name: 'Operating modes' }).waitFor();
+});
+await view('loop', 'light', async (page) => {
+  await open(page, 'Hull bus', 'Loop');
+  await page.getByRole('button', { name: 'Propose a compensator' }).click();
+  await page.getByRole('table', { name: 'Margins of every corner' }).waitFor();
+  await page.getByRole('img', { name: 'Gain against frequency' }).waitFor();
 });
 await view('library', 'light', async (page) => {
   await page.goto(`${server.address}/library`);

@@ -171,3 +171,61 @@ describe('bad input: one sentence on standard error and exit code 2', () => {
     expect(err).toMatch(expected);
   });
 });
+
+describe('loop', () => {
+  const sized = join(folder, 'loop.json');
+  test('size proposes a compensation, and loop reports it in the fields of the stage file format', async () => {
+    const goals = { ...targets, phaseMargin: 50, gainMargin: 8 };
+    const { code } = await yundro([
+      'size',
+      file('goals.json', JSON.stringify({ ...bare, targets: goals })),
+      '--output',
+      sized,
+    ]);
+    expect(code).toBe(0);
+    const csv = join(folder, 'loop.csv');
+    const words = [
+      'loop',
+      sized,
+      '--vin',
+      '24',
+      '--iout',
+      '4',
+      '--frequencies',
+      '1k,20k,150e3',
+      '--csv',
+      csv,
+      '--json',
+    ];
+    const report = JSON.parse((await yundro(words)).out) as {
+      crossoverFrequency: number;
+      phaseMargin: number;
+      stable: boolean;
+      floquetMultipliers: { re: number; im: number }[];
+      outputImpedancePeak: number;
+      points: { frequency: number; loop: { db: number; degrees: number } }[];
+    };
+    expect(report.phaseMargin).toBeGreaterThan(50);
+    expect(report.crossoverFrequency).toBeGreaterThan(20e3);
+    expect(report.stable).toBe(true);
+    expect(report.floquetMultipliers.every(({ re, im }) => Math.hypot(re, im) < 1)).toBe(true);
+    expect(report.points.map(({ frequency }) => frequency)).toEqual([1e3, 20e3, 150e3]);
+    expect(report.points[0]?.loop.db).toBeGreaterThan(report.points[2]?.loop.db ?? NaN);
+    expect(readFileSync(csv, 'utf8').split('\n')).toHaveLength(5);
+    const text = (await yundro(['loop', sized])).out;
+    expect(text).toMatch(/phase margin +\d+\.\d°/);
+    const { verdicts } = evaluationSchema.parse(JSON.parse((await yundro(['evaluate', sized, '--json'])).out));
+    expect(verdicts.filter(({ figure }) => figure === 'loop').map(({ pass }) => pass)).toEqual([true, true, true]);
+  });
+  test('a stage without a compensator says what it lacks; a frequency that is none is refused', async () => {
+    const open = join(folder, 'open.json');
+    writeFileSync(
+      open,
+      JSON.stringify({ ...(JSON.parse(readFileSync(sized, 'utf8')) as object), control: { scheme: 'open-loop' } }),
+    );
+    expect((await yundro(['loop', open])).out).toMatch(/No loop: the stage runs open loop/);
+    const refused = await yundro(['loop', sized, '--frequencies', '1k,-3']);
+    expect(refused.code).toBe(2);
+    expect(refused.err).toMatch(/above 0 Hz/);
+  });
+});

@@ -157,3 +157,4 @@ export { marginsOf, type Margins, type ResponsePoint } from './smallsignal/margi
 export { plantResponse } from './smallsignal/plantResponse.js';
 export { type Complex } from './smallsignal/response.js';
 export { type NoLoop } from './smallsignal/loopResponse.js';
+export { plantForms } from './working/plantWorking.js';

@@ -80,7 +80,6 @@ const compensator = (part: Compensator, reference = 0.8) => {
   return whole.value;
 };
 const size = ({ re, im }: Complex): number => Math.hypot(re, im);
-const degrees = ({ re, im }: Complex): number => (Math.atan2(im, re) * 180) / Math.PI;
 
 const TYPE_3 = compensator({
   network: 'type-3',

@@ -3,6 +3,8 @@ import { expect, openStage, test } from '../desk';
 
 for (const scheme of ['light', 'dark'] as const) {
   test(`no accessibility fault at WCAG AA on any view, ${scheme}`, async ({ page }) => {
+    // A dozen views, each gone over in full.
+    test.setTimeout(300_000);
     // What fades in for a moment is not what is read.
     await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' });
     const faults = async (): Promise<string[]> => {
@@ -31,6 +33,10 @@ for (const scheme of ['light', 'dark'] as const) {
     }
     await page.getByRole('button', { name: 'Map', exact: true }).click();
     await expect(page.locator('.map svg').first()).toBeVisible();
+    expect(await faults()).toEqual([]);
+    await page.getByRole('link', { name: 'Loop', exact: true }).click();
+    if (scheme === 'light') await page.getByRole('button', { name: 'Propose a compensator' }).click();
+    await expect(page.getByRole('table', { name: 'Margins of every corner' })).toBeVisible();
     expect(await faults()).toEqual([]);
     await page.locator('.line').first().click();
     await expect(page.getByRole('dialog')).toBeVisible();

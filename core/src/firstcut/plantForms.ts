@@ -100,18 +100,6 @@ export const esrZero: ClosedForm<'capacitance' | 'esr'> = {
   compute: (v) => 1 / (2 * Math.PI * v.esr * v.capacitance),
 };
 
-/** Slope of a rising or falling inductor current, A/s, from the voltage across it. */
-export const inductorSlope: ClosedForm<'voltage' | 'inductance'> = {
-  name: 'Slope of the inductor current',
-  symbol: 'm',
-  unit: 'A/s',
-  formula: '\\frac{v_L}{L}',
-  source: 'R. W. Erickson, D. Maksimović, Fundamentals of Power Electronics, 2nd ed., ch. 2 (inductor slopes)',
-  assumption: 'Voltage constant over the stretch.',
-  inputs: { voltage: { symbol: 'v_L', name: 'voltage across the inductor', unit: 'V' }, inductance },
-  compute: (v) => v.voltage / v.inductance,
-};
-
 /** What a disturbance of the inductor current is multiplied by each period under peak current mode. */
 export const currentLoopMultiplier: ClosedForm<'duty' | 'slopeShare'> = {
   name: 'Multiplier of the current loop',

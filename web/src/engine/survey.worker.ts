@@ -18,11 +18,14 @@ import {
   loopGain,
   mapRows,
   nominalInput,
+  operatingPoint,
   peakRatioWorking,
+  plantForms,
   plantResponse,
   proposeLoop,
   topologyAdvice,
   type Advice,
+  type AppliedForm,
   type ConductionMap,
   type ConversionRatio,
   type EfficiencyCurve,
@@ -64,6 +67,12 @@ export interface WorkedMap extends ConductionMap {
 /** Points a loop is drawn through, and those a plant is known at while its compensator is being shaped. */
 const LOOP_POINTS = 160;
 const PLANT_POINTS = 60;
+
+/** The loop at a corner, and its plant by closed forms. */
+export interface WorkedLoop {
+  readonly loop: LoopReport | NoLoop;
+  readonly plant: readonly AppliedForm[];
+}
 
 /** A response at a corner: what a compensator has to work on, or the loop with it. */
 export interface CornerResponse {
@@ -114,12 +123,19 @@ const survey = {
     const evaluated = evaluateStage(stage);
     return evaluated.ok ? judgeLoop(evaluated.value) : undefined;
   },
-  /** The loop at one corner with its curves. */
-  loopAt(stage: Stage, inputVoltage: number, outputCurrent: number): LoopReport | NoLoop | undefined {
+  /** The loop at one corner with its curves, and the canonical figures of its plant. */
+  loopAt(stage: Stage, inputVoltage: number, outputCurrent: number): WorkedLoop | undefined {
     const complete = completeStage(stage);
     if (!complete.ok) return undefined;
     const frequencies = loopFrequencies(complete.value.switchingFrequency, LOOP_POINTS);
-    return loopAt(complete.value, { inputVoltage, load: { kind: 'current', current: outputCurrent } }, frequencies);
+    const condition = { inputVoltage, load: { kind: 'current' as const, current: outputCurrent } };
+    const solved = operatingPoint(complete.value, condition);
+    if (solved.kind === 'unsolved')
+      return { loop: { kind: 'unsolved', why: 'no-operating-point', reason: solved.reason }, plant: [] };
+    return {
+      loop: loopAt(complete.value, condition, frequencies, solved),
+      plant: plantForms(complete.value, solved.point),
+    };
   },
   /** The loop gain at every corner, to be laid over each other. */
   loopGains(stage: Stage): readonly CornerResponse[] {

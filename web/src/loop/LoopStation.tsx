@@ -1,4 +1,4 @@
-import { formatQuantity, type LoopReport } from '@yundro/core';
+import { formatQuantity, type AppliedForm, type LoopReport } from '@yundro/core';
 import type { Remote } from 'comlink';
 import { useMemo, useState } from 'react';
 import { CurveChart } from '../charts/CurveChart';
@@ -8,6 +8,7 @@ import { CornerPick } from '../stage/CornerFigures';
 import { SurveyWait } from '../stage/SurveyWait';
 import { useSession } from '../stage/stageSession';
 import { useCorner } from '../stage/useCorner';
+import { FormView } from '../stage/WorkingPanel';
 import { gainChart, impedanceChart, phaseChart, planeChart, type LoopChart } from './loopCharts';
 import { LoopFields } from './LoopFields';
 import { MarginTable } from './MarginTable';
@@ -50,14 +51,15 @@ export function LoopStation() {
           </button>
         ))}
       </div>
-      {found?.kind === 'solved' && <LoopPicture report={found} picture={picture} />}
-      {found?.kind === 'unsolved' && (
+      {found?.loop.kind === 'solved' && <LoopPicture report={found.loop} picture={picture} />}
+      {found?.loop.kind === 'unsolved' && (
         <p className="quiet my-3">
-          There is no loop yet: {found.reason}. Give what is missing below, or let a compensator be proposed.
+          There is no loop yet: {found.loop.reason}. Give what is missing below, or let a compensator be proposed.
         </p>
       )}
       {!found && <SurveyWait working={working} />}
       <MarginTable />
+      {found && found.plant.length > 0 && <PlantFigures forms={found.plant} />}
       <LoopFields />
     </>
   );
@@ -107,6 +109,21 @@ function LoopPicture({ report, picture }: { readonly report: LoopReport; readonl
       {picture === 'gain' && <ShapeHandles report={report} />}
       <Reading report={report} />
     </>
+  );
+}
+
+/** What the plant is known by, each figure with its formula. */
+function PlantFigures({ forms }: { readonly forms: readonly AppliedForm[] }) {
+  return (
+    <details className="mt-2">
+      <summary className="small quiet">
+        Plant by closed forms:{' '}
+        {forms.map(({ name, value, unit }) => `${name.toLowerCase()} ${formatQuantity(value, unit, 3)}`).join(', ')}
+      </summary>
+      {forms.map((form) => (
+        <FormView key={form.name} form={form} />
+      ))}
+    </details>
   );
 }
 

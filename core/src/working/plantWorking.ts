@@ -1,0 +1,59 @@
+import { buckDutyGain, esrZero, plantQuality, plantResonance, steppedDutyGain } from '../firstcut/plantForms.js';
+import { rightHalfPlaneZero } from '../firstcut/rightHalfPlaneZero.js';
+import { bankModel } from '../parts/capacitorBank.js';
+import { seriesResistance, type CompleteStage } from '../stage/completeStage.js';
+import type { OperatingPoint } from '../steady/operatingPoint.js';
+import { applied, type AppliedForm } from './closedForm.js';
+
+type Kind = 'buck' | 'boost' | 'buck-boost';
+
+/** Which of the canonical stages a stage is at a point; undefined where none, as in the transition of four switches. */
+function kindOf({ stage: { topology } }: CompleteStage, { region }: OperatingPoint): Kind | undefined {
+  switch (topology) {
+    case 'buck':
+    case 'boost':
+      return topology;
+    case 'inverting-buck-boost':
+      return 'buck-boost';
+    case 'four-switch-buck-boost':
+      return region === 'buck' || region === 'boost' ? region : region === 'simultaneous' ? 'buck-boost' : undefined;
+  }
+}
+
+/**
+ * The canonical figures of the plant at a point, duty ratio to output, by closed forms: what a designer knows it by, beside the
+ * exact response. Banks count as one capacitor, the load as a resistance.
+ *
+ * @returns none in discontinuous conduction, where the plant has one pole and not these.
+ */
+export function plantForms(complete: CompleteStage, point: OperatingPoint): readonly AppliedForm[] {
+  const kind = kindOf(complete, point);
+  if (!kind || point.conductionMode === 'DCM' || point.outputCurrent === 0) return [];
+  const { stage, legs, outputCapacitors } = complete;
+  const { duty } = point;
+  const outputVoltage = Math.abs(stage.targets.outputVoltage);
+  const banks = outputCapacitors.map((bank) => bankModel(bank, stage.targets.outputVoltage));
+  const capacitance = banks.reduce((sum, bank) => sum + bank.capacitance, 0);
+  const esr = banks.some((bank) => bank.esr === 0) ? 0 : 1 / banks.reduce((sum, bank) => sum + 1 / bank.esr, 0);
+  const switching = legs.find((_, k) => legs.length === 1 || (kind === 'boost') === (k === 1)) ?? legs[0];
+  const off = switching?.rectifier;
+  const rectifierResistance =
+    off === undefined ? 0 : off.kind === 'switch' ? off.mosfet.onResistance : off.diode.dynamicResistance;
+  const series =
+    (seriesResistance(complete) + duty * (switching?.main.onResistance ?? 0) + (1 - duty) * rectifierResistance) /
+    stage.phases;
+  const complement = kind === 'buck' ? 1 : 1 - duty;
+  const inductance = complete.inductor.inductance / stage.phases;
+  const resistance = outputVoltage / point.outputCurrent;
+  const share = kind === 'boost' ? 1 : duty;
+  const filter = { complement, inductance, capacitance, resistance, series, esr };
+  return [
+    kind === 'buck'
+      ? applied(buckDutyGain, { inputVoltage: point.inputVoltage, resistance, series })
+      : applied(steppedDutyGain, { outputVoltage, complement, share }),
+    applied(plantResonance, filter),
+    applied(plantQuality, filter),
+    ...(esr > 0 ? [applied(esrZero, { capacitance, esr })] : []),
+    ...(kind === 'buck' ? [] : [applied(rightHalfPlaneZero, { resistance, duty, inductance, share })]),
+  ];
+}
