@@ -5,16 +5,43 @@ import { test as base, expect, type Page } from '@playwright/test';
 import { freePort } from '../scripts/lib/ports.mjs';
 import { startPostgres, type Cluster } from '../scripts/lib/postgres.mjs';
 import { startServer } from '../scripts/lib/server.mjs';
+import pg from 'pg';
 
 /** The real server over a throw-away database of its own, with the demo project. */
 interface Desk {
   readonly address: string;
   readonly database: Cluster;
+  /** Put every table back as it was when the server had seeded it. */
+  readonly reset: () => Promise<void>;
 }
 
 const root = join(import.meta.dirname, '..');
 
-export const test = base.extend<{ watched: undefined }, { desk: Desk }>({
+const TABLES = ['projects', 'stages', 'parts'] as const;
+
+/** Keep what the tables hold, and give the way back to it. Stages come back under new names: the server remembers the old ones. */
+async function resettable(url: string): Promise<() => Promise<void>> {
+  const ask = async (statements: readonly string[]): Promise<void> => {
+    const client = new pg.Client({ connectionString: url });
+    await client.connect();
+    try {
+      for (const statement of statements) await client.query(statement);
+    } finally {
+      await client.end();
+    }
+  };
+  await ask(['CREATE SCHEMA kept', ...TABLES.map((table) => `CREATE TABLE kept.${table} AS TABLE public.${table}`)]);
+  return () =>
+    ask([
+      'BEGIN',
+      `TRUNCATE ${TABLES.map((table) => `public.${table}`).join(', ')}`,
+      'UPDATE kept.stages SET id = gen_random_uuid()',
+      ...TABLES.map((table) => `INSERT INTO public.${table} SELECT * FROM kept.${table}`),
+      'COMMIT',
+    ]);
+}
+
+export const test = base.extend<{ watched: undefined; fresh: undefined }, { desk: Desk }>({
   desk: [
     // eslint-disable-next-line no-empty-pattern
     async ({}, use) => {
@@ -23,7 +50,7 @@ export const test = base.extend<{ watched: undefined }, { desk: Desk }>({
       chmodSync(folder, 0o755);
       const database = await startPostgres(folder, { durable: false });
       const server = await startServer(root, { databaseUrl: database.url, port: await freePort(), logLevel: 'silent' });
-      await use({ address: server.address, database });
+      await use({ address: server.address, database, reset: await resettable(database.url) });
       await server.stop();
       await database.stop();
       rmSync(folder, { recursive: true, force: true });
@@ -31,6 +58,14 @@ export const test = base.extend<{ watched: undefined }, { desk: Desk }>({
     { scope: 'worker' },
   ],
   baseURL: async ({ desk }, use) => use(desk.address),
+  /** Every test begins with the demo as it ships, whatever the tests before it did. */
+  fresh: [
+    async ({ desk }, use) => {
+      await desk.reset();
+      await use(undefined);
+    },
+    { auto: true },
+  ],
   /** No page may log an error or ask anything of another host. */
   watched: [
     async ({ page, desk }, use) => {

@@ -158,3 +158,5 @@ export { plantResponse } from './smallsignal/plantResponse.js';
 export { type Complex } from './smallsignal/response.js';
 export { type NoLoop } from './smallsignal/loopResponse.js';
 export { plantForms } from './working/plantWorking.js';
+export { closeLoop } from './smallsignal/closedLoop.js';
+export { closedLoopNetlist } from './netlist/closedLoopNetlist.js';

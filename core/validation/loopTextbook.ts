@@ -11,6 +11,7 @@ import {
 } from '../src/firstcut/plantForms.js';
 import { rightHalfPlaneZero } from '../src/firstcut/rightHalfPlaneZero.js';
 import { marginsOf, type Margin } from '../src/smallsignal/margins.js';
+import { loopAt } from '../src/smallsignal/loopResponse.js';
 import { openOrbit } from '../src/smallsignal/closedLoop.js';
 import { linearPeriod } from '../src/smallsignal/linearPeriod.js';
 import { multipliers } from '../src/smallsignal/monodromy.js';
@@ -376,10 +377,61 @@ const currentModeChecks: readonly OutsideCheck[] = [
   ),
 ];
 
+const RIPPLE =
+  'R. Redl, J. Sun, Ripple-Based Control of Switching Regulators – An Overview, IEEE Trans. Power Electron. 24 (2009): stable where ESR · C is over half the on-time; multiplier by charge balance';
+
+/** Multiplier of a constant on-time stage, 12 V to 2.16 V at 600 kHz with 220 µF, by the ESR. */
+function onTimeMultiplier(esr: number): number {
+  const { complete, condition } = solved(
+    {
+      topology: 'buck',
+      switchingFrequency: 600e3,
+      targets: { inputVoltage: { min: 12, max: 12 }, outputVoltage: 2.16, outputCurrent: { max: 5 } },
+      parts: {
+        inductor: { inductance: 1e-6, resistance: 0 },
+        outputCapacitors: [{ capacitance: 220e-6, esr }],
+        highSide: { onResistance: 0 },
+        lowSide: { onResistance: 0 },
+      },
+      control: { scheme: 'constant-on-time', onTime: 300e-9, reference: 2.16 },
+    },
+    12,
+    2.16 / 5,
+  );
+  const found = loopAt(complete, { ...condition, load: { kind: 'current', current: 5 } }, []);
+  return found.kind === 'solved' ? (found.floquetMultipliers[0]?.re ?? NaN) : NaN;
+}
+
+/** The ESR at which the multiplier is minus one, found between two others. */
+function onTimeBoundary(): number {
+  let [low, high] = [0.6e-3, 0.8e-3];
+  for (let step = 0; step < 14; step += 1) {
+    const middle = (low + high) / 2;
+    if (onTimeMultiplier(middle) < -1) low = middle;
+    else high = middle;
+  }
+  return (low + high) / 2;
+}
+
+const onTimeChecks: readonly OutsideCheck[] = [
+  ...checks(
+    RIPPLE,
+    [
+      ['multiplier with an ESR of 0.3 mΩ', '', -1.2241993, () => onTimeMultiplier(0.3e-3)],
+      ['multiplier with an ESR of 1 mΩ', '', -0.84501845, () => onTimeMultiplier(1e-3)],
+      ['multiplier with an ESR of 5 mΩ', '', 0.065420561, () => onTimeMultiplier(5e-3)],
+    ],
+    0,
+    5e-3,
+  ),
+  ...checks(RIPPLE, [['ESR at the border of stability', 'ohm', 0.68181818e-3, onTimeBoundary]], 0.01),
+];
+
 /** Compensators, canonical plants, a regulator and current-mode control as textbooks work them. */
 export const loopTextbookChecks: readonly OutsideCheck[] = [
   ...compensatorChecks,
   ...canonicalChecks,
   ...regulatorChecks,
   ...currentModeChecks,
+  ...onTimeChecks,
 ];

@@ -13,7 +13,7 @@ test('a compensator is proposed, judged at every corner, shaped by its handles, 
   await expect(page.getByRole('img', { name: 'Gain against frequency' })).toBeVisible();
   await expect(page.getByTestId('loop-reading')).toContainText('Crossover');
   await expect(ledgerLine(page, 'loopStability')).toContainText('holds');
-  await expect(ledgerLine(page, 'phaseMargin')).toContainText('holds');
+  await expect(ledgerLine(page, 'phaseMargin')).toContainText(/holds|tight/);
   await expect(page.getByText('Plant by closed forms')).toContainText('resonance of the plant');
 
   // A handle moved shows its margins at once; let go, the components are preferred values and the exact loop is worked.
@@ -34,7 +34,7 @@ test('a compensator is proposed, judged at every corner, shaped by its handles, 
   await expect(page.getByRole('heading', { name: 'Loop', exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(resistor).toHaveValue(before);
-  await expect(ledgerLine(page, 'phaseMargin')).toContainText('holds');
+  await expect(ledgerLine(page, 'phaseMargin')).toContainText(/holds|tight/);
   await expect(saveState(page)).toHaveText('saved');
   await page.reload();
   await expect(resistor).toHaveValue(before);

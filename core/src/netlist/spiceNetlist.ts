@@ -10,14 +10,14 @@ import { intervalSpan } from '../steady/schedule.js';
 const PERIODS = 40;
 const MEASURED = 10;
 /** Longest time step and edge of a gate, as shares of the period: short enough that neither shows in the figures. */
-const STEP = 1 / 2000;
+export const STEP = 1 / 2000;
 const EDGE = 1 / 20000;
 /** Resistance of an open switch, ohm. */
 const OPEN = 1e8;
 /** Least resistance of a closed one: the program divides by it. */
 const LEAST = 1e-6;
 
-const number = (value: number): string => value.toExponential(9);
+export const number = (value: number): string => value.toExponential(9);
 
 /** A device's gate: closed from `from` to `to`, in periods from the clock of phase 1; `to` may lie in the next period. */
 interface Gate {
@@ -111,7 +111,7 @@ function steppedCapacitors({ powerStage, solution, point }: SolvedPoint): Readon
 /** Gain that stands for an ideal amplifier's. */
 const AMPLIFIER_GAIN = 1e7;
 
-function elementLines(
+export function elementLines(
   e: Element,
   capacitorVoltage: (name: string) => number,
   inductorCurrent: (name: string) => number,

@@ -4,9 +4,6 @@ import { judgeLoop, withLoop } from '../corners/loopVerdicts.js';
 import { proposeLoop } from './compensation.js';
 import type { SizedStage } from './size.js';
 
-/** Schemes whose loop is not worked. */
-const NO_LOOP: ReadonlySet<string> = new Set(['open-loop', 'constant-on-time']);
-
 /**
  * Give a sized stage its loop: a compensator that is complete stays and is judged; else one is proposed.
  *
@@ -14,8 +11,9 @@ const NO_LOOP: ReadonlySet<string> = new Set(['open-loop', 'constant-on-time']);
  */
 export function sizeLoop(sized: SizedStage): SizedStage & { readonly noLoop?: string } {
   const { stage } = sized.evaluation;
-  if (NO_LOOP.has(stage.control.scheme)) return sized;
-  if (completeCompensator(stage.control).ok) {
+  const { scheme } = stage.control;
+  if (scheme === 'open-loop') return sized;
+  if (scheme === 'constant-on-time' || completeCompensator(stage.control).ok) {
     const judged = judgeLoop(sized);
     return { ...withLoop(sized, judged), choices: sized.choices };
   }

@@ -1,4 +1,4 @@
-import { currentSource, GROUND, resistor, type Circuit, type Element } from '../circuit/elements.js';
+import { currentSource, GROUND, resistor, voltageSource, type Circuit, type Element } from '../circuit/elements.js';
 import type { StateEquations } from '../circuit/stateEquations.js';
 import { stateLayout } from '../circuit/stateLayout.js';
 import {
@@ -8,7 +8,7 @@ import {
   LOOP,
   type CompleteCompensator,
 } from '../compensator/compensatorCircuit.js';
-import { solveSquare } from '../linalg/dense.js';
+import { dot, solveSquare } from '../linalg/dense.js';
 import { copied, zeros } from '../linalg/zeros.js';
 import { nominalInput } from '../corners/corners.js';
 import type { CompleteStage } from '../stage/completeStage.js';
@@ -24,9 +24,10 @@ export const LOAD_TEST = 'loadTest';
 
 /** A stage with its loop closed, in its periodic steady state. */
 export interface ClosedLoop {
-  readonly problem: PeriodicProblem & {
-    readonly control: { readonly kind: 'compared'; readonly comparator: Comparator };
-  };
+  readonly problem: PeriodicProblem;
+  readonly comparator: Comparator;
+  /** What the comparator decides: when each phase turns off; or when it turns on, for a constant time, whenever that is. */
+  readonly decides: 'turn-off' | 'turn-on';
   readonly outputNode: string;
   /** Of the source, V: the ramp goes with it under feed-forward. */
   readonly feedforwardFrom: number | undefined;
@@ -69,7 +70,7 @@ function comparatorOf(
         ? 'the gain of the current sense is not given'
         : { ramp: slopeCompensation / switchingFrequency, sense: currentSenseGain, node, sign };
     case 'constant-on-time':
-      return 'the loop of constant on-time control is not worked yet';
+      return { ramp: 0, sense: 0, node: LOOP.feedback, sign };
     case 'open-loop':
       return 'the stage runs open loop';
   }
@@ -124,6 +125,8 @@ export function closeLoop(
   const sign = stage.targets.outputVoltage < 0 ? -1 : 1;
   const comparator = comparatorOf(complete, condition.inputVoltage, sign);
   if (typeof comparator === 'string') return { kind: 'incomplete', reason: comparator };
+  if (stage.control.scheme === 'constant-on-time')
+    return onTimeLoop(complete, condition, { powerStage, solution }, comparator);
   const compensator = completeCompensator(stage.control);
   if (!compensator.ok) return { kind: 'incomplete', reason: `${compensator.lacks.join(', ')} not given` };
   const { outputNode } = powerStage;
@@ -142,7 +145,14 @@ export function closeLoop(
     period: solution.period,
     control: { kind: 'compared', comparator } as const,
   };
-  const start = startOf(problem, { powerStage, solution }, compensator.value, stage.targets.outputVoltage, sign);
+  const start = startOf(
+    circuit,
+    comparator,
+    { powerStage, solution },
+    compensator.value,
+    stage.targets.outputVoltage,
+    sign,
+  );
   const found = settled(problem, solution, start);
   return found
     ? {
@@ -150,11 +160,94 @@ export function closeLoop(
         loop: {
           ...found,
           problem,
+          comparator,
+          decides: 'turn-off',
           outputNode,
           feedforwardFrom: stage.control.scheme === 'voltage-mode-feedforward' ? condition.inputVoltage : undefined,
         },
       }
     : { kind: 'not-converged', reason: 'no steady state of the closed loop was found' };
+}
+
+/** Lower resistor of a divider that the stage does not give, ohm: its impedance does not matter beside the load. */
+const DIVIDER = 100e3;
+/** Times a period is tried, and the feedback voltage at the valley, as a share of the reference, that counts as met. */
+const MOST_PERIODS = 40;
+const VALLEY_MET = 1e-12;
+
+/**
+ * Constant on-time: the comparator turns the switch on for a fixed time whenever the divided output falls to the reference, so
+ * the period is what the orbit makes it. It is sought by the secant rule; the rest is the open-loop orbit of that period.
+ */
+function onTimeLoop(
+  complete: CompleteStage,
+  condition: OperatingCondition,
+  { powerStage, solution }: SolvedCircuit,
+  comparator: Comparator,
+): ClosedLoopResult {
+  const { control, targets, phases: count } = complete.stage;
+  if (count > 1) return { kind: 'incomplete', reason: 'constant on-time control is worked for a single phase' };
+  const { outputNode, phases, rotation } = powerStage;
+  const output = Math.abs(targets.outputVoltage);
+  const reference = control.reference ?? output;
+  const { rUpper, rLower } = control.compensator?.components ?? {};
+  const lower = rLower ?? DIVIDER;
+  const upper = rUpper ?? lower * Math.max(0, output / reference - 1);
+  const circuit: Circuit = {
+    ...powerStage.circuit,
+    elements: [
+      ...loadElements(fedStiffly(powerStage), condition, targets.outputVoltage),
+      currentSource(LOAD_TEST, outputNode, GROUND, 0),
+      voltageSource(LOOP.injection, outputNode, LOOP.dividerTop, 0),
+      resistor('rUpper', LOOP.dividerTop, LOOP.feedback, Math.max(upper, 1e-3)),
+      resistor('rLower', LOOP.feedback, GROUND, lower),
+    ],
+  };
+  const onTime = control.onTime > 0 ? control.onTime : solution.duty * solution.period;
+  const orbitAt = (period: number) => {
+    const duty = onTime / period;
+    const found = solvePeriodic({ circuit, phases, rotation, period, near: solution, control: { kind: 'duty', duty } });
+    if (found.kind !== 'solved') return undefined;
+    const last = found.solution.segments.at(-1);
+    const row = last?.equations.node.get(LOOP.feedback);
+    const valley = row && last ? comparator.sign * dot(row, last.final) : NaN;
+    return { solution: found.solution, miss: valley / reference - 1 };
+  };
+  let earlier = solution.period;
+  let before = orbitAt(earlier);
+  let period = earlier * 1.01;
+  for (let step = 0; step < MOST_PERIODS; step += 1) {
+    const now = orbitAt(period);
+    if (!now || !before) return { kind: 'not-converged', reason: 'no steady state at constant on-time was found' };
+    if (Math.abs(now.miss) < VALLEY_MET || period === earlier) {
+      const problem = { circuit, phases, rotation, period, control: { kind: 'duty', duty: onTime / period } as const };
+      const { outcomes, instants, segments } = now.solution;
+      const guards = guardsOf(problem, outcomes);
+      const at = guards.map(({ interval }) => instants.get(interval) ?? 0);
+      const start = segments[0]?.initial.slice(0, -1);
+      const pass = alongPeriod(problem, outcomes, guards, onTime / period, at, start, new Map(), false);
+      return {
+        kind: 'closed',
+        loop: {
+          problem,
+          comparator,
+          decides: 'turn-on',
+          outputNode,
+          feedforwardFrom: undefined,
+          pass,
+          duties: [onTime / period],
+          iterations: step,
+        },
+      };
+    }
+    const slope = (now.miss - before.miss) / (period - earlier);
+    const next = slope === 0 ? period : period - now.miss / slope;
+    earlier = period;
+    before = now;
+    // The off time stays positive.
+    period = Math.max(next, onTime * 1.02, period / 2);
+  }
+  return { kind: 'not-converged', reason: 'no period was found at which the valley meets the reference' };
 }
 
 /**
@@ -169,6 +262,8 @@ export function openOrbit(
   const { outputVoltage } = complete.stage.targets;
   const comparator = comparatorOf(complete, condition.inputVoltage, outputVoltage < 0 ? -1 : 1);
   if (typeof comparator === 'string') return comparator;
+  if (complete.stage.control.scheme === 'constant-on-time')
+    return 'constant on-time control has no compensator to propose';
   const circuit = {
     ...powerStage.circuit,
     elements: loadElements(fedStiffly(powerStage), condition, outputVoltage),
@@ -183,12 +278,22 @@ export function openOrbit(
   const duties = Array.from({ length: phases.length / rotation.order }, () => duty);
   const at = guards.map(({ interval }) => instants.get(interval) ?? 0);
   const pass = alongPeriod(problem, outcomes, guards, duties, at, segments[0]?.initial.slice(0, -1), new Map(), false);
-  return { problem, outputNode: powerStage.outputNode, feedforwardFrom: undefined, pass, duties, iterations: 0 };
+  return {
+    problem,
+    comparator,
+    decides: 'turn-off',
+    outputNode: powerStage.outputNode,
+    feedforwardFrom: undefined,
+    pass,
+    duties,
+    iterations: 0,
+  };
 }
 
 /** The state at the clock: that of the stage, with the compensator at rest at the control voltage its comparator needs. */
 function startOf(
-  { circuit, control: { comparator } }: ClosedLoop['problem'],
+  circuit: Circuit,
+  comparator: Comparator,
   { powerStage, solution }: SolvedCircuit,
   compensator: CompleteCompensator,
   outputVoltage: number,
@@ -224,7 +329,7 @@ function currentAtEnd(
 
 /** Newton's method from a start that is near already. */
 function settled(
-  problem: ClosedLoop['problem'],
+  problem: PeriodicProblem,
   near: SolvedCircuit['solution'],
   start: Float64Array,
 ): Pick<ClosedLoop, 'pass' | 'duties' | 'iterations'> | undefined {

@@ -59,6 +59,8 @@ export interface LinearPeriod {
   /** For each state, the state that takes its place after a share. */
   readonly successors: readonly number[];
   readonly phases: number;
+  /** Whether no clock holds the period: a delay of the whole orbit then stays, and is no disturbance. */
+  readonly free: boolean;
   /** Whether instants are remembered for edges that follow after a dead time. */
   readonly remembers: boolean;
   readonly sourceColumn: ReadonlyMap<string, number>;
@@ -71,9 +73,8 @@ export type ComparatorSees = 'all' | 'current';
 
 /** Take the orbit of a closed loop apart for small disturbances. */
 export function linearPeriod(loop: ClosedLoop, sees: ComparatorSees): LinearPeriod {
-  const { problem, pass, feedforwardFrom } = loop;
-  const { circuit, phases, rotation, period, control } = problem;
-  const { comparator } = control;
+  const { problem, pass, feedforwardFrom, comparator, decides } = loop;
+  const { circuit, phases, rotation, period } = problem;
   const share = period / rotation.order;
   const drivers = circuit.elements.filter(isSource);
   const { order } = pass;
@@ -85,6 +86,27 @@ export function linearPeriod(loop: ClosedLoop, sees: ComparatorSees): LinearPeri
   const of = ({ equations }: Segment): UnitEquations => sourcedEquations(circuit, new Set(equations.conducting));
   const rateAt = ({ equations }: Segment, z: Float64Array): Float64Array =>
     product(equations.dynamics, z, order + 1, order + 1, 1);
+  const jumpBetween = (segment: Segment, next: Segment): Float64Array => {
+    const before = rateAt(segment, segment.final);
+    const after = rateAt(next, next.initial);
+    const entered = next.equations.entry ? product(next.equations.entry, before, order + 1, order + 1, 1) : before;
+    return Float64Array.from({ length: order }, (_, i) => (entered[i] ?? 0) - (after[i] ?? 0));
+  };
+  /** The end of a period at constant on-time: the comparator turns on where the feedback has fallen to the reference. */
+  const turnsOn = (segment: Segment, first: Segment, into: UnitEquations): LinearEvent => {
+    const seen = of(segment).node.get(comparator.node) ?? zeros(columns + 1);
+    const before = rateAt(segment, segment.final);
+    let rate = 0;
+    for (let j = 0; j < order; j += 1) rate += comparator.sign * (seen[j] ?? 0) * (before[j] ?? 0);
+    const row = seen.slice(0, columns).map((value) => (sees === 'all' ? comparator.sign * value : 0));
+    return {
+      entry: into.entry,
+      moves: { kind: 'itself', phase: 0, instant: { row, rate, compared: true } },
+      jump: jumpBetween(segment, first),
+      before: segment.final,
+      after: first.initial,
+    };
+  };
   let remembers = false;
 
   const segments = pass.segments.map((segment, k): LinearSegment => {
@@ -95,13 +117,22 @@ export function linearPeriod(loop: ClosedLoop, sees: ComparatorSees): LinearPeri
       for (let j = 0; j < order; j += 1) phi[i * order + j] = whole[i * (order + 1) + j] ?? 0;
     const event = pass.events[k];
     const next = pass.segments[k + 1];
+    if (decides === 'turn-on' && !event) {
+      const first = pass.segments[0] ?? segment;
+      remembers = true;
+      return {
+        equations: unit,
+        start: segment.start,
+        duration: segment.duration,
+        phi,
+        end: turnsOn(segment, first, of(first)),
+      };
+    }
     if (!event || !next)
       return { equations: unit, start: segment.start, duration: segment.duration, phi, end: undefined };
 
     const before = rateAt(segment, segment.final);
-    const after = rateAt(next, next.initial);
-    const entered = next.equations.entry ? product(next.equations.entry, before, order + 1, order + 1, 1) : before;
-    const jump = Float64Array.from({ length: order }, (_, i) => (entered[i] ?? 0) - (after[i] ?? 0));
+    const jump = jumpBetween(segment, next);
     const withConstant = (row: Float64Array | undefined): Float64Array => row ?? zeros(columns + 1);
     const current = withConstant(unit.current.get(phases[event.phase]?.inductor ?? ''));
     const folded = segment.equations;
@@ -113,6 +144,9 @@ export function linearPeriod(loop: ClosedLoop, sees: ComparatorSees): LinearPeri
         phase: event.phase,
         instant: { row: current.slice(0, columns), rate, compared: false },
       };
+    } else if (decides === 'turn-on') {
+      // Once it has turned on, everything timed follows after it.
+      moves = { kind: 'with', phase: event.phase };
     } else if (event.endsCommand) {
       const node = withConstant(unit.node.get(comparator.node));
       const supply = sourceColumn.get('source') ?? -1;
@@ -144,7 +178,8 @@ export function linearPeriod(loop: ClosedLoop, sees: ComparatorSees): LinearPeri
     share,
     shares: rotation.order,
     segments,
-    opening: pass.segments[0] && of(pass.segments[0]).entry,
+    opening: decides === 'turn-on' ? undefined : pass.segments[0] && of(pass.segments[0]).entry,
+    free: decides === 'turn-on',
     successors: successors(problem),
     phases: phases.length,
     remembers,

@@ -177,6 +177,38 @@ describe('peak current mode without slope compensation', () => {
   });
 });
 
+describe('constant on-time', () => {
+  const stage = (esr: number) =>
+    complete(
+      { targets: { inputVoltage: { min: 12, max: 12 }, outputVoltage: 1.8, outputCurrent: { min: 5, max: 5 } } },
+      { scheme: 'constant-on-time', onTime: 300e-9, reference: 1.8 },
+      {
+        inductor: { inductance: 1e-6, resistance: 0.005 },
+        outputCapacitors: [{ capacitance: 220e-6, esr }],
+        highSide: { onResistance: 0.008 },
+        lowSide: { onResistance: 0.005 },
+      },
+    );
+  test('enough ripple of the ESR keeps it stable, too little lets pulses alternate (independent SPICE cases B25a and B25b)', () => {
+    expect(loop(stage(0.012), 5).stable).toBe(true);
+    const bad = loop(stage(0.0002), 5);
+    expect(bad.stable).toBe(false);
+    expect(bad.subharmonicGain).toBeLessThan(-1);
+  });
+  test('its verdict names what happens', () => {
+    const evaluated = evaluateStage(stage(0.0002).stage);
+    if (!evaluated.ok) throw new Error('not evaluated');
+    const { verdicts } = judgeLoop(evaluated.value);
+    expect(verdicts[0]).toMatchObject({ target: 'loopStability', pass: false });
+    expect(verdicts[0]?.reason).toMatch(/alternate/);
+  });
+  test('plant times divider is the loop gain', () => {
+    const [point] = loop(stage(0.012), 5).points;
+    if (!point) throw new Error('no point');
+    expect(decibels(point.plant) + decibels(point.compensator)).toBeCloseTo(decibels(point.loop), 9);
+  });
+});
+
 describe('verdicts on the loop', () => {
   const judged = (over: object, control: object) => {
     const evaluated = evaluateStage(complete(over, control).stage);

@@ -70,12 +70,14 @@ export class LoopResponse {
     this.held = new OrbitResponse(linearPeriod(loop, 'current'));
     this.floquetMultipliers = multipliers(period);
     this.subharmonicGain = subharmonicGain(period);
-    this.sign = loop.problem.control.comparator.sign;
+    this.sign = loop.comparator.sign;
+    this.compensatorSign = loop.decides === 'turn-on' ? 1 : -1;
     const output = nodeProbe(loop.outputNode);
     const top = nodeProbe(LOOP.dividerTop);
-    this.probes = { output: [output], loop: [output, top], compensator: [nodeProbe(LOOP.control), top] };
+    this.probes = { output: [output], loop: [output, top], compensator: [nodeProbe(loop.comparator.node), top] };
   }
   private readonly sign: number;
+  private readonly compensatorSign: number;
 
   /** Loop gain as injection at the top of the divider shows it. */
   loop(frequency: number): Complex {
@@ -85,10 +87,14 @@ export class LoopResponse {
   /** From the top of the divider to the control voltage. */
   compensator(frequency: number): Complex {
     const [voltage, divider] = this.closed.at(frequency, INJECTION, this.probes.compensator);
-    return negative(ratio(voltage, divider));
+    return scaled(ratio(voltage, divider), this.compensatorSign);
   }
-  /** From a control voltage that stands still but for the disturbance to the output. */
+  /**
+   * From a control voltage that stands still but for the disturbance to the output. Constant on-time has none that could stand
+   * still, its comparator living on the ripple: there it is what of the loop gain is not the divider.
+   */
   plant(frequency: number): Complex {
+    if (this.compensatorSign === 1) return ratio(this.loop(frequency), this.compensator(frequency));
     const [out] = this.held.at(frequency, { kind: 'threshold' }, this.probes.output);
     return scaled(out, this.sign);
   }

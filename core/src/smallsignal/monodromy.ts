@@ -106,10 +106,15 @@ export interface Multiplier {
  * where all lie inside the unit circle.
  */
 export function multipliers(period: LinearPeriod): readonly Multiplier[] {
-  return eigenvalues(shareMap(period), sizeOf(period))
-    .map((value) => power(value, period.shares))
-    .sort((a, b) => Math.hypot(b.re, b.im) - Math.hypot(a.re, a.im))
-    .slice(0, period.order);
+  const all = eigenvalues(shareMap(period), sizeOf(period)).map((value) => power(value, period.shares));
+  if (period.free) all.splice(nearestToOne(all), 1);
+  return all.sort((a, b) => Math.hypot(b.re, b.im) - Math.hypot(a.re, a.im)).slice(0, period.order);
+}
+
+/** Place of the multiplier of a mere delay. */
+function nearestToOne(all: readonly Multiplier[]): number {
+  const away = all.map(({ re, im }) => Math.hypot(re - 1, im));
+  return away.indexOf(Math.min(...away));
 }
 
 function eigenvalues(matrix: Float64Array, size: number): readonly Multiplier[] {
@@ -124,6 +129,8 @@ function eigenvalues(matrix: Float64Array, size: number): readonly Multiplier[] 
  * stands for one of them.
  */
 export function subharmonicGain(period: LinearPeriod): number {
+  // Without a clock the multiplier that alternates says it itself.
+  if (period.free) return Math.min(...multipliers(period).map(({ re }) => re));
   const size = sizeOf(period);
   const product = (edges: 'compared' | 'still'): number =>
     eigenvalues(shareMap(period, edges), size)

@@ -18,7 +18,7 @@ export function plantResponse(
   if (typeof orbit === 'string') return orbit;
   const response = new OrbitResponse(linearPeriod(orbit, 'current'));
   const probes = [nodeProbe(orbit.outputNode)];
-  const { sign } = orbit.problem.control.comparator;
+  const { sign } = orbit.comparator;
   return (frequency) => {
     const [out] = response.at(frequency, { kind: 'threshold' }, probes);
     return { re: sign * (out?.re ?? NaN), im: sign * (out?.im ?? NaN) };

@@ -125,7 +125,8 @@ export class OrbitResponse {
     const made = probes.map((probe): PreparedProbe => {
       const rows = segments.map(({ equations }) => probe(equations));
       const steps = segments.map(({ end }, k) => {
-        const [here, next] = [rows[k], rows[k + 1]];
+        // The end of the last stretch, where it moves, leads into the first.
+        const [here, next] = [rows[k], rows[(k + 1) % rows.length]];
         return end?.moves && here && next ? this.full(here, end.before) - this.full(next, end.after) : 0;
       });
       return { rows, steps, re: 0, im: 0 };

@@ -223,8 +223,11 @@ export function CurveChart({ words, x, y, curves, marks, regions = [], notes = [
           ctx.fillText(note.words, across.getPixelForValue(note.x), up.getPixelForValue(note.y));
         ctx.fillStyle = token('--ink');
         for (const mark of marks) {
-          if (mark.label !== undefined)
-            ctx.fillText(mark.label, across.getPixelForValue(mark.x) + 8, up.getPixelForValue(mark.y) + 12);
+          if (mark.label === undefined) continue;
+          const at = across.getPixelForValue(mark.x);
+          const fits = at + 8 + ctx.measureText(mark.label).width < chartArea.right;
+          ctx.textAlign = fits ? 'left' : 'right';
+          ctx.fillText(mark.label, fits ? at + 8 : at - 8, up.getPixelForValue(mark.y) + (fits ? 12 : -6));
         }
         ctx.restore();
       },

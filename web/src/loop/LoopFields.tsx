@@ -14,6 +14,7 @@ const SCHEMES = [
   { value: 'voltage-mode', words: 'voltage mode' },
   { value: 'voltage-mode-feedforward', words: 'voltage mode, feed-forward' },
   { value: 'peak-current-mode', words: 'peak current mode' },
+  { value: 'constant-on-time', words: 'constant on-time' },
   { value: 'open-loop', words: 'open loop' },
 ];
 const NETWORKS = [
@@ -33,20 +34,19 @@ export function LoopFields() {
   const control = useSession((session) => session.document?.control);
   if (!control) return null;
   const { scheme, compensator } = control;
-  const known = SCHEMES.some(({ value }) => value === scheme);
-  const schemes = known ? SCHEMES : [...SCHEMES, { value: scheme, words: scheme.replaceAll('-', ' ') }];
   const part = (key: string) => ['control', 'compensator', 'components', key] as const;
   return (
     <>
-      <Proposal />
+      {scheme !== 'constant-on-time' && <Proposal />}
       <div className="columns mt-2">
         <fieldset>
           <legend>Modulator</legend>
-          <ChoiceField path={['control', 'scheme']} label="Scheme" choices={schemes} />
+          <ChoiceField path={['control', 'scheme']} label="Scheme" choices={SCHEMES} />
           <QuantityField path={['control', 'reference']} label="Reference" optional />
           {scheme.startsWith('voltage-mode') && (
             <QuantityField path={['control', 'rampAmplitude']} label="Ramp, peak to peak" optional />
           )}
+          {scheme === 'constant-on-time' && <QuantityField path={['control', 'onTime']} label="On-time" />}
           {scheme === 'peak-current-mode' && (
             <>
               <QuantityField path={['control', 'currentSenseGain']} label="Current sense" optional />
