@@ -1,9 +1,13 @@
 import {
   completeStage,
   evaluateStage,
+  loopFrequencies,
+  loopGain,
   operatingPoint,
   operatingPointIn,
   selectSwitches,
+  sizeLoop,
+  sizeStage,
   typicalMosfet,
   type ProfilePoint,
 } from '@yundro/core';
@@ -30,6 +34,35 @@ export function cornerSet(name: string, runs: number): Timing {
     if (evaluated.value.corners.some(({ result }) => result.kind !== 'solved'))
       throw new Error('A corner is unsolved.');
   }, runs);
+}
+
+/** Frequencies of a whole loop response. */
+const LOOP_FREQUENCIES = 400;
+
+/** The exact loop of one corner with a compensator as proposed: orbit closed, taken apart, and 400 frequencies of its loop gain. */
+export function loopResponse(): Timing {
+  const sized = sizeStage(demoStage('Hull bus'));
+  if (!sized.ok) throw new Error('The stage is not sized.');
+  const { stage } = sizeLoop(sized.value).evaluation;
+  const condition = { inputVoltage: 25.6, load: { kind: 'current' as const, current: 8 } };
+  // The operating point is at hand, as it is on the screen.
+  const cases = Array.from({ length: 40 }, (_, run) => {
+    const complete = completeStage(variant(stage, run));
+    if (!complete.ok) throw new Error('The stage is not complete.');
+    const solved = operatingPoint(complete.value, condition);
+    if (solved.kind !== 'solved') throw new Error(solved.reason);
+    return {
+      complete: complete.value,
+      solved,
+      frequencies: loopFrequencies(1 / solved.solution.period, LOOP_FREQUENCIES),
+    };
+  });
+  return timed((run) => {
+    const one = cases[Math.abs(run) % cases.length];
+    const loop = one && loopGain(one.complete, condition, one.solved);
+    if (!loop || typeof loop === 'string') throw new Error('There is no loop.');
+    for (const frequency of one.frequencies) loop(frequency);
+  }, 40);
 }
 
 /** Loads of the profile that switches are ranked by, and parts ranked. */

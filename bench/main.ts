@@ -1,7 +1,7 @@
 /** `npm run bench`: how long the work takes that a designer waits for, beside the figure it must keep to. */
 import { besideSpice } from './besideSpice.js';
 import { inTheBrowser } from '../e2e/browserBench.js';
-import { cornerSet, singlePoint, switchRanking } from './engine.js';
+import { cornerSet, loopResponse, singlePoint, switchRanking } from './engine.js';
 import { reference } from './reference.js';
 import type { Timing } from './timing.js';
 
@@ -23,6 +23,7 @@ line('one operating point, single phase, cold start', singlePoint(), 2);
 line('15 corners with verdicts, single phase', cornerSet('Hull bus', 60), 60);
 line('15 corners with verdicts, four phases, two output banks', cornerSet('Echo core', 60), 60);
 line('ranking 500 MOSFETs, both positions, 12 loads', switchRanking(), 1000);
+line('exact loop of one corner, 400 frequencies', loopResponse(), 5);
 const browser = await inTheBrowser();
 line('from key to changed verdict on the screen', browser.edit, 100);
 line('efficiency map, first picture on the screen', browser.firstMap, 150);

@@ -5,7 +5,7 @@ const margins = 'Margins of every corner';
 test('a compensator is proposed, judged at every corner, shaped by its handles, and kept', async ({ page }) => {
   await openStage(page, 'Hull bus');
   await page.getByRole('link', { name: 'Loop', exact: true }).click();
-  await expect(page.locator('.station')).toContainText('There is no loop yet: a compensator not given');
+  await expect(page.locator('.station')).toContainText('There is no loop yet: what is missing is a compensator');
   await page.getByRole('button', { name: 'Propose a compensator' }).click();
   const table = page.getByRole('table', { name: margins });
   await expect(table.locator('tbody tr')).toHaveCount(5);

@@ -128,7 +128,7 @@ export function closeLoop(
   if (stage.control.scheme === 'constant-on-time')
     return onTimeLoop(complete, condition, { powerStage, solution }, comparator);
   const compensator = completeCompensator(stage.control);
-  if (!compensator.ok) return { kind: 'incomplete', reason: `${compensator.lacks.join(', ')} not given` };
+  if (!compensator.ok) return { kind: 'incomplete', reason: `what is missing is ${compensator.lacks.join(', ')}` };
   const { outputNode } = powerStage;
   const circuit: Circuit = {
     ...powerStage.circuit,
