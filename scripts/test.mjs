@@ -43,16 +43,18 @@ function playwrightCounts(file) {
 try {
   checkNode();
   await ensurePackages(root);
+  const shown = { cwd: root, show: true };
+  const npm = (...words) => run('npm', ['run', '--silent', ...words], shown);
+  // What only reads the sources goes on while the rest is installed.
+  const reading = Promise.all([npm('typecheck'), npm('lint')]);
   await ensurePostgres();
   await ensureChromium();
   await ensureSpice();
   await ensureBuilt(root);
   rmSync(results, { recursive: true, force: true });
   mkdirSync(results, { recursive: true });
-  const shown = { cwd: root, show: true };
-  const npm = (...words) => run('npm', ['run', '--silent', ...words], shown);
 
-  const [typecheck, lint] = await Promise.all([npm('typecheck'), npm('lint')]);
+  const [typecheck, lint] = await reading;
   step('type check', typecheck);
   step('lint', lint);
   const jest = join(results, 'unit.json');
