@@ -51,17 +51,7 @@ function pointRow(p: OperatingPoint): readonly string[] {
 
 /** Operating points and verdicts as text. */
 export function evaluationReport({ stage, operatingPoints, verdicts, notJudged }: Evaluation): string {
-  const heading = [
-    'input',
-    'load',
-    'mode',
-    'duty',
-    'ripple',
-    'peak',
-    'output ripple',
-    'input RMS',
-    'conduction efficiency',
-  ];
+  const heading = ['input', 'load', 'mode', 'duty', 'ripple', 'peak', 'output ripple', 'input RMS', 'efficiency'];
   const verdictRows = verdicts.map((v) => {
     const required = `${v.sense === 'at-most' ? 'at most' : 'at least'} ${shown(v.required, v.unit)}`;
     const worst = v.worst === null ? (v.reason ?? '') : shown(v.worst, v.unit);

@@ -144,7 +144,8 @@ export { inputRmsPeak } from './selection/inputRmsPeak.js';
 // Speak with the server.
 export * from './api/schemas.js';
 export { loopAt, loopFrequencies, loopGain, type LoopPoint, type LoopReport } from './smallsignal/loopResponse.js';
-export { decibels, unwrapped, type Margin } from './smallsignal/margins.js';
+export { unwrapped, type Margin } from './smallsignal/margins.js';
+export { decibels, degreesOf, magnitude, product, ratio, type Complex } from './linalg/complex.js';
 export { judgeLoop, withLoop, type JudgedLoop } from './corners/loopVerdicts.js';
 export { type CornerLoop } from './corners/loopCorners.js';
 export { sizeLoop } from './sizing/sizeLoop.js';
@@ -155,7 +156,6 @@ export { componentsOf, shapeOf, type Components, type Shape } from './compensato
 export { preferredComponents } from './sizing/compensation.js';
 export { marginsOf, type Margins, type ResponsePoint } from './smallsignal/margins.js';
 export { plantResponse } from './smallsignal/plantResponse.js';
-export { type Complex } from './smallsignal/response.js';
 export { type NoLoop } from './smallsignal/loopResponse.js';
 export { plantForms } from './working/plantWorking.js';
 export { closeLoop } from './smallsignal/closedLoop.js';

@@ -14,9 +14,9 @@ import { marginsOf, type Margin } from '../src/smallsignal/margins.js';
 import { loopAt } from '../src/smallsignal/loopResponse.js';
 import { openOrbit } from '../src/smallsignal/closedLoop.js';
 import { linearPeriod } from '../src/smallsignal/linearPeriod.js';
-import { multipliers } from '../src/smallsignal/monodromy.js';
+import { floquet } from '../src/smallsignal/monodromy.js';
 import { plantResponse } from '../src/smallsignal/plantResponse.js';
-import type { Complex } from '../src/smallsignal/response.js';
+import { magnitude, type Complex } from '../src/linalg/complex.js';
 import { completeStage, type CompleteStage } from '../src/stage/completeStage.js';
 import { problemsSentence } from '../src/stage/problemSentence.js';
 import { stageFromDocument } from '../src/stage/readStage.js';
@@ -80,7 +80,6 @@ const compensator = (part: Compensator, reference = 0.8) => {
   if (!whole.ok) throw new Error(whole.lacks.join(', '));
   return whole.value;
 };
-const size = ({ re, im }: Complex): number => Math.hypot(re, im);
 
 const TYPE_3 = compensator({
   network: 'type-3',
@@ -136,10 +135,10 @@ const compensatorChecks: readonly OutsideCheck[] = [
     ['second zero', 'Hz', 7759.8705, () => shapeOf(TYPE_3).zeros[1] ?? NaN],
     ['second pole', 'Hz', 312068.52, () => shapeOf(TYPE_3).poles[1] ?? NaN],
     ['first pole', 'Hz', 198221.0, () => shapeOf(TYPE_3).poles[0] ?? NaN],
-    ['gain at 1 Hz, where the integrator is alone', 'ratio', 1657.864, () => size(compensatorResponse(TYPE_3)(1))],
+    ['gain at 1 Hz, where the integrator is alone', 'ratio', 1657.864, () => magnitude(compensatorResponse(TYPE_3)(1))],
   ]),
   ...checks(OTA_EXACT, [
-    ['gain at low frequency', 'ratio', 484.84848, () => size(compensatorResponse(OTA)(1e-3))],
+    ['gain at low frequency', 'ratio', 484.84848, () => magnitude(compensatorResponse(OTA)(1e-3))],
     ['zero', 'Hz', 4019.0642, () => shapeOf(OTA).zeros[0] ?? NaN],
     ['high pole, without the output resistance', 'Hz', 286208.68, () => shapeOf(OTA).poles[0] ?? NaN],
     // The response itself has the output resistance: at its low pole the gain is down by the root of two but for the zero.
@@ -147,7 +146,7 @@ const compensatorChecks: readonly OutsideCheck[] = [
       'gain at the low pole',
       'ratio',
       (484.84848 * Math.hypot(1, 23.637877 / 4019.0642)) / Math.SQRT2,
-      () => size(compensatorResponse(OTA)(23.637877)),
+      () => magnitude(compensatorResponse(OTA)(23.637877)),
     ],
   ]),
   ...checks('Feed-forward capacitor on the divider of a transconductance amplifier (exact)', [
@@ -251,7 +250,7 @@ const regulatorChecks: readonly OutsideCheck[] = [
   ...checks(
     REGULATOR,
     [
-      ['uncompensated loop gain at low frequency', 'ratio', 2.3333333, () => size(regulatorLoop(1))],
+      ['uncompensated loop gain at low frequency', 'ratio', 2.3333333, () => magnitude(regulatorLoop(1))],
       ['uncompensated crossover', 'Hz', 1835.5754, () => valueOf(uncompensated().crossover)],
       [
         'resonance',
@@ -271,7 +270,7 @@ const regulatorChecks: readonly OutsideCheck[] = [
         'loop gain at the resonance, Q times that at low frequency',
         'ratio',
         2.3333333 * 9.486833,
-        () => size(regulatorLoop(1006.5842)),
+        () => magnitude(regulatorLoop(1006.5842)),
       ],
       ['zero of the lead', 'Hz', 1721.6381, () => kFactor('type-2', 5e3, 52)?.zeros[0] ?? NaN],
       ['pole of the lead', 'Hz', 14521.054, () => kFactor('type-2', 5e3, 52)?.poles[0] ?? NaN],
@@ -313,8 +312,9 @@ function currentMultiplier(slopeShare: number): number {
   const orbit = openOrbit(complete, condition, found);
   if (typeof orbit === 'string') throw new Error(orbit);
   // The other multiplier is that of the capacitor, next to one.
-  return multipliers(linearPeriod(orbit, 'current')).reduce((a, b) => (Math.abs(b.re - 1) > Math.abs(a.re - 1) ? b : a))
-    .re;
+  return floquet(linearPeriod(orbit, 'current')).multipliers.reduce((a, b) =>
+    Math.abs(b.re - 1) > Math.abs(a.re - 1) ? b : a,
+  ).re;
 }
 
 const RIDLEY_STAGE = {
@@ -365,12 +365,12 @@ const currentModeChecks: readonly OutsideCheck[] = [
   ...checks(
     `${RIDLEY}: buck, control to output`,
     [
-      ['gain at low frequency', 'ratio', 17.791798, () => size(plantOf(RIDLEY_STAGE, 12, 1)(1))],
+      ['gain at low frequency', 'ratio', 17.791798, () => magnitude(plantOf(RIDLEY_STAGE, 12, 1)(1))],
       [
         'gain at the low pole, over that',
         'ratio',
         Math.SQRT1_2,
-        () => size(plantOf(RIDLEY_STAGE, 12, 1)(1789.0822)) / size(plantOf(RIDLEY_STAGE, 12, 1)(1)),
+        () => magnitude(plantOf(RIDLEY_STAGE, 12, 1)(1789.0822)) / magnitude(plantOf(RIDLEY_STAGE, 12, 1)(1)),
       ],
     ],
     1e-3,

@@ -2,7 +2,8 @@ import { completeStage } from '../src/stage/completeStage.js';
 import { problemsSentence } from '../src/stage/problemSentence.js';
 import { stageFromDocument } from '../src/stage/readStage.js';
 import { loopAt, type LoopReport } from '../src/smallsignal/loopResponse.js';
-import { decibels, type Margin } from '../src/smallsignal/margins.js';
+import { decibels, degreesOf } from '../src/linalg/complex.js';
+import type { Margin } from '../src/smallsignal/margins.js';
 import type { OutsideCheck } from './outsideCheck.js';
 import reference from './loopCases.json' with { type: 'json' };
 
@@ -172,7 +173,7 @@ export const loopChecks: readonly OutsideCheck[] = reference.designs.flatMap((gi
           relative: 0,
           absolute: PHASE,
           computed: () => {
-            const phase = (Math.atan2(loop().im, loop().re) * 180) / Math.PI;
+            const phase = degreesOf(loop());
             return phase + 360 * Math.round((degrees - phase) / 360);
           },
         }),

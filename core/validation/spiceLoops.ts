@@ -2,7 +2,7 @@ import { completeStage } from '../src/stage/completeStage.js';
 import { problemsSentence } from '../src/stage/problemSentence.js';
 import { stageFromDocument } from '../src/stage/readStage.js';
 import { loopAt, type LoopReport } from '../src/smallsignal/loopResponse.js';
-import { decibels } from '../src/smallsignal/margins.js';
+import { decibels, degreesOf, type Complex } from '../src/linalg/complex.js';
 import type { OutsideCheck } from './outsideCheck.js';
 import reference from './spiceLoopCases.json' with { type: 'json' };
 
@@ -70,8 +70,8 @@ function loopOf(given: Case): LoopReport {
   return found;
 }
 
-const degreesNear = ({ re, im }: { readonly re: number; readonly im: number }, near: number): number => {
-  const phase = (Math.atan2(im, re) * 180) / Math.PI;
+const degreesNear = (value: Complex, near: number): number => {
+  const phase = degreesOf(value);
   return phase + 360 * Math.round((near - phase) / 360);
 };
 

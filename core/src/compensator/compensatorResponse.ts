@@ -1,13 +1,9 @@
 import { GROUND, voltageSource, type Circuit } from '../circuit/elements.js';
 import { sourcedEquations } from '../circuit/stateEquations.js';
+import type { Complex } from '../linalg/complex.js';
 import { ComplexSystem } from '../linalg/complexDense.js';
 import { zeros } from '../linalg/zeros.js';
 import { compensatorElements, LOOP, type CompleteCompensator } from './compensatorCircuit.js';
-
-interface Complex {
-  readonly re: number;
-  readonly im: number;
-}
 
 /**
  * From output to control voltage through divider, amplifier and network, from the same drawing as the closed loop's, with the

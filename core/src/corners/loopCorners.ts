@@ -1,11 +1,6 @@
+import { magnitude } from '../linalg/complex.js';
 import { closeLoop } from '../smallsignal/closedLoop.js';
-import {
-  loopFrequencies,
-  LoopResponse,
-  sizeOfMultiplier,
-  STABLE_BELOW,
-  type NoLoop,
-} from '../smallsignal/loopResponse.js';
+import { loopFrequencies, LoopResponse, STABLE_BELOW, type NoLoop } from '../smallsignal/loopResponse.js';
 import type { Margins } from '../smallsignal/margins.js';
 import type { Corner } from './corners.js';
 import type { EvaluatedStage } from './evaluate.js';
@@ -48,9 +43,9 @@ export function loopCorners({ complete, corners }: EvaluatedStage): readonly Cor
       return [{ corner, loop: { kind: 'unsolved', why: closed.kind, reason: closed.reason } }];
     const response = new LoopResponse(closed.loop);
     const margins = response.margins(grid);
-    const [largest] = response.floquetMultipliers;
-    const largestMultiplier = largest ? sizeOfMultiplier(largest) : 0;
-    const { subharmonicGain } = response;
+    const { multipliers, subharmonicGain } = response.floquet();
+    const [largest] = multipliers;
+    const largestMultiplier = largest ? magnitude(largest) : 0;
     const alone = !complete.stage.control.scheme.includes('current');
     return [
       {

@@ -3,12 +3,12 @@ import { compensatorResponse } from '../compensator/compensatorResponse.js';
 import { componentsOf, kFactor, type Components, type Frame } from '../compensator/shape.js';
 import type { CornerResult, EvaluatedStage } from '../corners/evaluate.js';
 import { loopCorners, type CornerLoop } from '../corners/loopCorners.js';
+import { degreesOf, magnitude, product, type Complex } from '../linalg/complex.js';
 import { formatQuantity } from '../quantity/engineering.js';
 import { nearestPreferred } from '../quantity/preferredValues.js';
 import { loopFrequencies } from '../smallsignal/loopResponse.js';
 import { marginsOf, type ResponsePoint } from '../smallsignal/margins.js';
 import { plantResponse } from '../smallsignal/plantResponse.js';
-import type { Complex } from '../smallsignal/response.js';
 import type { Stage } from '../stage/schema.js';
 import type { Choice } from './choice.js';
 import { assumedCrossover } from './crossover.js';
@@ -179,12 +179,6 @@ export function preferredComponents(components: Components): Components {
   return out;
 }
 
-const degrees = ({ re, im }: Complex): number => (Math.atan2(im, re) * 180) / Math.PI;
-const product = (a: Complex, b: Complex): Complex => ({
-  re: a.re * b.re - a.im * b.im,
-  im: a.re * b.im + a.im * b.re,
-});
-
 /** A plant at one corner, with its responses at the coarse frequencies. */
 interface Plant {
   readonly at: CornerResult;
@@ -202,8 +196,8 @@ function trial(
   fSw: number,
 ): Components | undefined {
   const here = plants.map(({ exact }) => exact(crossover));
-  const phase = Math.min(...here.map((value) => (degrees(value) > 0 ? degrees(value) - 360 : degrees(value))));
-  const strongest = Math.max(...here.map(({ re, im }) => Math.hypot(re, im)));
+  const phase = Math.min(...here.map((value) => (degreesOf(value) > 0 ? degreesOf(value) - 360 : degreesOf(value))));
+  const strongest = Math.max(...here.map(magnitude));
   const corners = kFactor(frame.network, crossover, phaseMargin + SPARE + extra - phase - 90);
   if (!corners) return undefined;
   const zeros = corners.zeros.map((zero, k) => (k === 0 ? zero / lower : zero));

@@ -324,7 +324,7 @@ function currentAtEnd(
   { elements }: SolvedCircuit['powerStage'],
 ): number {
   const row = equations.current.get(elements.inductors[0] ?? '');
-  return row ? row.reduce((sum, value, i) => sum + value * (final[i] ?? 0), 0) : 0;
+  return row ? dot(row, final) : 0;
 }
 
 /** Newton's method from a start that is near already. */

@@ -5,7 +5,8 @@ import { completeStage, type CompleteStage } from '../stage/completeStage.js';
 import { stageFromDocument } from '../stage/readStage.js';
 import { solveStage } from '../steady/solveStage.js';
 import { loopAt, type LoopReport } from './loopResponse.js';
-import { decibels, marginsOf, type Margin } from './margins.js';
+import { decibels, degreesOf } from '../linalg/complex.js';
+import { marginsOf, type Margin } from './margins.js';
 
 const TYPE_3 = {
   network: 'type-3',
@@ -130,8 +131,7 @@ describe('what the loop depends on', () => {
     const stage = complete({ rectifier: 'diode' }, VOLTAGE, diode);
     const [full, light] = [loop(stage, 8), loop(stage, 0.1)];
     const plantPhase = (report: LoopReport, k: number): number => {
-      const { re, im } = report.points[k]?.plant ?? { re: NaN, im: NaN };
-      return (Math.atan2(im, re) * 180) / Math.PI;
+      return degreesOf(report.points[k]?.plant ?? { re: NaN, im: NaN });
     };
     expect((gains(full)[1] ?? NaN) - (gains(light)[1] ?? NaN)).toBeGreaterThan(10);
     expect(plantPhase(full, 1)).toBeLessThan(-120);

@@ -1,13 +1,15 @@
 import { LOOP } from '../compensator/compensatorCircuit.js';
+import { magnitude, ratio, scaled, type Complex } from '../linalg/complex.js';
+import { peakWithin } from '../linalg/goldenSection.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import type { SolvedCircuit } from '../steady/solveCircuit.js';
 import { solveStage } from '../steady/solveStage.js';
 import type { OperatingCondition } from '../topology/powerStage.js';
 import { closeLoop, LOAD_TEST, type ClosedLoop } from './closedLoop.js';
-import { linearPeriod } from './linearPeriod.js';
-import { decibels, marginsOf, type Margins, type ResponsePoint } from './margins.js';
-import { multipliers, subharmonicGain, type Multiplier } from './monodromy.js';
-import { nodeProbe, OrbitResponse, type Complex } from './response.js';
+import { linearPeriod, type LinearPeriod } from './linearPeriod.js';
+import { marginsOf, type Margins, type ResponsePoint } from './margins.js';
+import { floquet, type Floquet, type Multiplier } from './monodromy.js';
+import { nodeProbe, OrbitResponse, type Probe } from './response.js';
 
 /** The loop of a stage at one operating condition. */
 export interface LoopReport extends Margins {
@@ -55,109 +57,84 @@ export function loopFrequencies(switchingFrequency: number, count = POINTS): rea
 }
 
 const INJECTION = { kind: 'source', name: LOOP.injection } as const;
+const LOAD = { kind: 'source', name: LOAD_TEST } as const;
+const NOTHING: Complex = { re: NaN, im: NaN };
 
-/** The responses of a closed loop about its orbit. */
+/** The responses of a closed loop about its orbit; what is not asked for is not worked. */
 export class LoopResponse {
+  private readonly period: LinearPeriod;
   private readonly closed: OrbitResponse;
-  private readonly held: OrbitResponse;
-  readonly floquetMultipliers: readonly Multiplier[];
-  readonly subharmonicGain: number;
-  private readonly probes;
+  private readonly output: readonly Probe[];
+  private readonly around: readonly Probe[];
+  private held: OrbitResponse | undefined;
 
-  constructor(loop: ClosedLoop) {
-    const period = linearPeriod(loop, 'all');
-    this.closed = new OrbitResponse(period);
-    this.held = new OrbitResponse(linearPeriod(loop, 'current'));
-    this.floquetMultipliers = multipliers(period);
-    this.subharmonicGain = subharmonicGain(period);
-    this.sign = loop.comparator.sign;
-    this.compensatorSign = loop.decides === 'turn-on' ? 1 : -1;
-    const output = nodeProbe(loop.outputNode);
-    const top = nodeProbe(LOOP.dividerTop);
-    this.probes = { output: [output], loop: [output, top], compensator: [nodeProbe(loop.comparator.node), top] };
+  constructor(private readonly orbit: ClosedLoop) {
+    this.period = linearPeriod(orbit, 'all');
+    this.closed = new OrbitResponse(this.period);
+    const output = nodeProbe(orbit.outputNode);
+    this.output = [output];
+    this.around = [output, nodeProbe(LOOP.dividerTop), nodeProbe(orbit.comparator.node)];
   }
-  private readonly sign: number;
-  private readonly compensatorSign: number;
 
-  /** Loop gain as injection at the top of the divider shows it. */
+  /** How disturbances of the orbit fare from period to period. */
+  floquet(): Floquet {
+    return floquet(this.period);
+  }
+  /** Loop gain, as injection at the top of the divider shows it, and compensator, from there to the control voltage. */
+  private roundTheLoop(frequency: number): { readonly loop: Complex; readonly compensator: Complex } {
+    const [out = NOTHING, top = NOTHING, control = NOTHING] = this.closed.at(frequency, INJECTION, this.around);
+    const turned = this.orbit.decides === 'turn-on' ? 1 : -1;
+    return { loop: scaled(ratio(out, top), -1), compensator: scaled(ratio(control, top), turned) };
+  }
   loop(frequency: number): Complex {
-    const [out, divider] = this.closed.at(frequency, INJECTION, this.probes.loop);
-    return negative(ratio(out, divider));
+    return this.roundTheLoop(frequency).loop;
   }
-  /** From the top of the divider to the control voltage. */
-  compensator(frequency: number): Complex {
-    const [voltage, divider] = this.closed.at(frequency, INJECTION, this.probes.compensator);
-    return scaled(ratio(voltage, divider), this.compensatorSign);
-  }
-  /**
-   * From a control voltage that stands still but for the disturbance to the output. Constant on-time has none that could stand
-   * still, its comparator living on the ripple: there it is what of the loop gain is not the divider.
-   */
-  plant(frequency: number): Complex {
-    if (this.compensatorSign === 1) return ratio(this.loop(frequency), this.compensator(frequency));
-    const [out] = this.held.at(frequency, { kind: 'threshold' }, this.probes.output);
-    return scaled(out, this.sign);
+  /** From a control voltage that stands still but for the disturbance to the output. */
+  private plant(frequency: number): Complex {
+    this.held ??= new OrbitResponse(linearPeriod(this.orbit, 'current'));
+    const [out = NOTHING] = this.held.at(frequency, { kind: 'threshold' }, this.output);
+    return scaled(out, this.orbit.comparator.sign);
   }
   outputImpedance(frequency: number): Complex {
-    const [out] = this.closed.at(frequency, { kind: 'source', name: LOAD_TEST }, this.probes.output);
+    const [out = NOTHING] = this.closed.at(frequency, LOAD, this.output);
     return scaled(out, -1);
-  }
-  /** From the source to the output, with the loop closed. */
-  line(frequency: number): Complex {
-    const [out] = this.closed.at(frequency, { kind: 'source', name: 'source' }, this.probes.output);
-    return out ?? { re: NaN, im: NaN };
   }
   /** Crossover and margins, from the loop gain at ascending frequencies and between them. */
   margins(grid: readonly number[]): Margins {
-    const exact = (frequency: number): Complex => this.loop(frequency);
     return marginsOf(
-      grid.map((frequency) => ({ frequency, value: exact(frequency) })),
-      exact,
+      grid.map((frequency) => ({ frequency, value: this.loop(frequency) })),
+      (frequency) => this.loop(frequency),
     );
   }
   point(frequency: number): LoopPoint {
+    const { loop, compensator } = this.roundTheLoop(frequency);
     return {
       frequency,
-      plant: this.plant(frequency),
-      compensator: this.compensator(frequency),
-      loop: this.loop(frequency),
+      // Constant on-time has no control voltage that could stand still, its comparator living on the ripple: there the plant is
+      // what of the loop gain is not the divider.
+      plant: this.orbit.decides === 'turn-on' ? ratio(loop, compensator) : this.plant(frequency),
+      compensator,
+      loop,
       outputImpedance: this.outputImpedance(frequency),
     };
   }
 }
 
-const scaled = (value: Complex | undefined, factor: number): Complex => ({
-  re: factor * (value?.re ?? NaN),
-  im: factor * (value?.im ?? NaN),
-});
-const negative = (value: Complex): Complex => scaled(value, -1);
-function ratio(a: Complex | undefined, b: Complex | undefined): Complex {
-  if (!a || !b) return { re: NaN, im: NaN };
-  const size = b.re * b.re + b.im * b.im;
-  return { re: (a.re * b.re + a.im * b.im) / size, im: (a.im * b.re - a.re * b.im) / size };
-}
-
 /** The largest of a response over its frequencies, refined between the neighbours of the largest point. */
 function peakOf(points: readonly ResponsePoint[], exact: (frequency: number) => Complex) {
-  const sizes = points.map(({ value }) => Math.hypot(value.re, value.im));
+  const sizes = points.map(({ value }) => magnitude(value));
   const top = sizes.indexOf(Math.max(...sizes));
-  let low = Math.log(points[Math.max(0, top - 1)]?.frequency ?? 1);
-  let high = Math.log(points[Math.min(points.length - 1, top + 1)]?.frequency ?? 1);
-  const size = (logarithm: number): number => decibels(exact(Math.exp(logarithm)));
-  for (let step = 0; step < PEAK_STEPS; step += 1) {
-    const left = low + (high - low) * SHORTER;
-    const right = high - (high - low) * SHORTER;
-    if (size(left) > size(right)) high = right;
-    else low = left;
-  }
-  const frequency = Math.exp((low + high) / 2);
-  return { impedance: 10 ** (size(Math.log(frequency)) / 20), frequency };
+  const low = points[Math.max(0, top - 1)]?.frequency ?? 1;
+  const high = points[Math.min(points.length - 1, top + 1)]?.frequency ?? 1;
+  const peak = peakWithin(
+    (logarithm) => magnitude(exact(Math.exp(logarithm))),
+    Math.log(low),
+    Math.log(high),
+    PEAK_STEPS,
+  );
+  return { impedance: peak.value, frequency: Math.exp(peak.at) };
 }
 const PEAK_STEPS = 12;
-/** Shorter part of the golden section. */
-const SHORTER = 0.381966;
-
-export const sizeOfMultiplier = ({ re, im }: Multiplier): number => Math.hypot(re, im);
 
 /** Multipliers larger than this count as on the unit circle. */
 export const STABLE_BELOW = 1 - 1e-9;
@@ -195,19 +172,23 @@ export function loopAt(
   const closed = closeLoop(complete, condition, circuit);
   if (closed.kind !== 'closed') return { kind: 'unsolved', why: closed.kind, reason: closed.reason };
   const response = new LoopResponse(closed.loop);
-  const grid = loopFrequencies(complete.switchingFrequency);
-  const margins = response.margins(grid);
-  const impedance = (frequency: number): Complex => response.outputImpedance(frequency);
-  const impedances = grid.map((frequency) => ({ frequency, value: impedance(frequency) }));
-  const { floquetMultipliers } = response;
-  const largest = floquetMultipliers[0];
+  const grid = loopFrequencies(complete.switchingFrequency).map((frequency) => response.point(frequency));
+  const known = new Map(grid.map((point) => [point.frequency, point]));
+  const { multipliers, subharmonicGain } = response.floquet();
+  const [largest] = multipliers;
   return {
     kind: 'solved',
-    ...margins,
-    stable: largest === undefined || sizeOfMultiplier(largest) < STABLE_BELOW,
-    floquetMultipliers,
-    subharmonicGain: response.subharmonicGain,
-    outputImpedancePeak: peakOf(impedances, impedance),
-    points: frequencies.map((frequency) => response.point(frequency)),
+    ...marginsOf(
+      grid.map(({ frequency, loop }) => ({ frequency, value: loop })),
+      (frequency) => response.loop(frequency),
+    ),
+    stable: largest === undefined || magnitude(largest) < STABLE_BELOW,
+    floquetMultipliers: multipliers,
+    subharmonicGain,
+    outputImpedancePeak: peakOf(
+      grid.map(({ frequency, outputImpedance }) => ({ frequency, value: outputImpedance })),
+      (frequency) => response.outputImpedance(frequency),
+    ),
+    points: frequencies.map((frequency) => known.get(frequency) ?? response.point(frequency)),
   };
 }

@@ -1,4 +1,4 @@
-import type { Complex } from './response.js';
+import { decibels, degreesOf, type Complex } from '../linalg/complex.js';
 
 /** A margin, or why there is none. */
 export type Margin =
@@ -20,14 +20,11 @@ export interface ResponsePoint {
   readonly value: Complex;
 }
 
-export const decibels = ({ re, im }: Complex): number => 10 * Math.log10(re * re + im * im);
-const principal = ({ re, im }: Complex): number => (Math.atan2(im, re) * 180) / Math.PI;
-
 /** Phases in degrees without jumps, the first between −360 and 0 as a loop of negative feedback begins. */
 export function unwrapped(values: readonly Complex[]): readonly number[] {
   const out: number[] = [];
   for (const value of values) {
-    const phase = principal(value);
+    const phase = degreesOf(value);
     const before = out.at(-1);
     if (before === undefined) out.push(phase > 0 ? phase - 360 : phase);
     else out.push(phase + 360 * Math.round((before - phase) / 360));
@@ -78,7 +75,7 @@ export function marginsOf(points: readonly ResponsePoint[], exact: (frequency: n
   const gains = points.map(({ value }) => decibels(value));
   const phases = unwrapped(points.map(({ value }) => value));
   const phaseNear = (frequency: number, near: number): number => {
-    const phase = principal(exact(frequency));
+    const phase = degreesOf(exact(frequency));
     return phase + 360 * Math.round((near - phase) / 360);
   };
   const falls: Crossing[] = [];

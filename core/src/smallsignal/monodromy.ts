@@ -1,4 +1,5 @@
 import { EigenvalueDecomposition, Matrix } from 'ml-matrix';
+import { magnitude, product as times, type Complex } from '../linalg/complex.js';
 import { product } from '../linalg/dense.js';
 import { zeros } from '../linalg/zeros.js';
 import type { LinearEvent, LinearPeriod } from './linearPeriod.js';
@@ -96,19 +97,37 @@ export function shareMap(period: LinearPeriod, edges: 'compared' | 'still' = 'co
   return out;
 }
 
-export interface Multiplier {
-  readonly re: number;
-  readonly im: number;
+/** A Floquet multiplier. */
+export type Multiplier = Complex;
+
+/** How disturbances of an orbit fare from period to period. */
+export interface Floquet {
+  /** By what a small disturbance is multiplied, the largest first; stable where all lie inside the unit circle. */
+  readonly multipliers: readonly Multiplier[];
+  /**
+   * The gain of the sampled loop at half the switching frequency, where consecutive edges move against each other: at −1 the
+   * stage begins to alternate between long and short pulses. From 1 + T*(z) = Π(z − λ) / Π(z − λ′), with λ the multipliers and
+   * λ′ those with the edges held still, at z = −1. With several phases the product is the determinant of all their loops
+   * together; its root stands for one of them. Without a clock the multiplier that alternates says it itself.
+   */
+  readonly subharmonicGain: number;
 }
 
-/**
- * Floquet multipliers: by what a small disturbance is multiplied from period to period, the largest first. The orbit is stable
- * where all lie inside the unit circle.
- */
-export function multipliers(period: LinearPeriod): readonly Multiplier[] {
-  const all = eigenvalues(shareMap(period), sizeOf(period)).map((value) => power(value, period.shares));
+/** The Floquet multipliers of an orbit, and how near it is to alternating. */
+export function floquet(period: LinearPeriod): Floquet {
+  const size = sizeOf(period);
+  const of = (edges: 'compared' | 'still'): Multiplier[] =>
+    eigenvalues(shareMap(period, edges), size).map((value) => power(value, period.shares));
+  const all = of('compared');
+  const product = (values: readonly Multiplier[]): number =>
+    values.reduce<Multiplier>((sofar, { re, im }) => times(sofar, { re: -1 - re, im: -im }), { re: 1, im: 0 }).re;
+  const determinant = period.free ? NaN : product(all) / product(of('still'));
   if (period.free) all.splice(nearestToOne(all), 1);
-  return all.sort((a, b) => Math.hypot(b.re, b.im) - Math.hypot(a.re, a.im)).slice(0, period.order);
+  const multipliers = all.sort((a, b) => magnitude(b) - magnitude(a)).slice(0, period.order);
+  const subharmonicGain = period.free
+    ? Math.min(...multipliers.map(({ re }) => re))
+    : Math.sign(determinant) * Math.abs(determinant) ** (1 / period.phases) - 1;
+  return { multipliers, subharmonicGain };
 }
 
 /** Place of the multiplier of a mere delay. */
@@ -121,29 +140,6 @@ function eigenvalues(matrix: Float64Array, size: number): readonly Multiplier[] 
   const { realEigenvalues, imaginaryEigenvalues } = new EigenvalueDecomposition(Matrix.from1DArray(size, size, matrix));
   return realEigenvalues.map((re, i) => ({ re, im: imaginaryEigenvalues[i] ?? 0 }));
 }
-
-/**
- * The gain of the sampled loop at half the switching frequency, where consecutive edges move against each other: at −1 the stage
- * begins to alternate between long and short pulses. From 1 + T*(z) = Π(z − λ) / Π(z − λ′), with λ the multipliers and λ′ those
- * with the edges held still, at z = −1. With several phases the product is the determinant of all their loops together; its root
- * stands for one of them.
- */
-export function subharmonicGain(period: LinearPeriod): number {
-  // Without a clock the multiplier that alternates says it itself.
-  if (period.free) return Math.min(...multipliers(period).map(({ re }) => re));
-  const size = sizeOf(period);
-  const product = (edges: 'compared' | 'still'): number =>
-    eigenvalues(shareMap(period, edges), size)
-      .map((value) => power(value, period.shares))
-      .reduce<Multiplier>((all, { re, im }) => times(all, { re: -1 - re, im: -im }), { re: 1, im: 0 }).re;
-  const determinant = product('compared') / product('still');
-  return Math.sign(determinant) * Math.abs(determinant) ** (1 / period.phases) - 1;
-}
-
-const times = (a: Multiplier, b: Multiplier): Multiplier => ({
-  re: a.re * b.re - a.im * b.im,
-  im: a.re * b.im + a.im * b.re,
-});
 
 function power(base: Multiplier, exponent: number): Multiplier {
   let out: Multiplier = { re: 1, im: 0 };

@@ -1,9 +1,10 @@
+import { scaled, type Complex } from '../linalg/complex.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import type { SolvedCircuit } from '../steady/solveCircuit.js';
 import type { OperatingCondition } from '../topology/powerStage.js';
 import { openOrbit } from './closedLoop.js';
 import { linearPeriod } from './linearPeriod.js';
-import { nodeProbe, OrbitResponse, type Complex } from './response.js';
+import { nodeProbe, OrbitResponse } from './response.js';
 
 /**
  * Control voltage to output of a solved stage with its modulator, and with its current loop where it has one, exact about the
@@ -20,7 +21,7 @@ export function plantResponse(
   const probes = [nodeProbe(orbit.outputNode)];
   const { sign } = orbit.comparator;
   return (frequency) => {
-    const [out] = response.at(frequency, { kind: 'threshold' }, probes);
-    return { re: sign * (out?.re ?? NaN), im: sign * (out?.im ?? NaN) };
+    const [out = { re: NaN, im: NaN }] = response.at(frequency, { kind: 'threshold' }, probes);
+    return scaled(out, sign);
   };
 }

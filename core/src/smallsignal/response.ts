@@ -1,3 +1,4 @@
+import type { Complex } from '../linalg/complex.js';
 import { ComplexSystem } from '../linalg/complexDense.js';
 import { zeros } from '../linalg/zeros.js';
 import type { UnitEquations } from '../circuit/unitEquations.js';
@@ -9,11 +10,6 @@ export type Disturbance =
   | { readonly kind: 'source'; readonly name: string }
   /** Raises the control voltage that the comparators see, V. */
   | { readonly kind: 'threshold' };
-
-export interface Complex {
-  readonly re: number;
-  readonly im: number;
-}
 
 /** Which signal is looked at: its row in each configuration, over [states, sources, 1]. */
 export type Probe = (equations: UnitEquations) => Float64Array;

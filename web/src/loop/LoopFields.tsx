@@ -168,6 +168,11 @@ function Proposal() {
       >
         {asked ? 'Working a compensator …' : 'Propose a compensator'}
       </Button>
+      {asked && (
+        <Button variant="plain" onClick={() => setAsked(undefined)}>
+          Stop
+        </Button>
+      )}
       {refused !== undefined && <p className="quiet small">None is proposed: {refused}.</p>}
       {taken && (
         <details>

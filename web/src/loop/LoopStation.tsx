@@ -129,7 +129,8 @@ function PlantFigures({ forms }: { readonly forms: readonly AppliedForm[] }) {
 
 /** What the pictures say, in figures. */
 function Reading({ report }: { readonly report: LoopReport }) {
-  const { crossover, phaseMargin, gainMargin, stable, outputImpedancePeak, floquetMultipliers } = report;
+  const { crossover, phaseMargin, gainMargin, stable, outputImpedancePeak, floquetMultipliers, subharmonicGain } =
+    report;
   const [largest] = floquetMultipliers;
   const size = largest ? Math.hypot(largest.re, largest.im) : 0;
   return (
@@ -144,7 +145,9 @@ function Reading({ report }: { readonly report: LoopReport }) {
       {stable
         ? `Stable: the slowest disturbance shrinks to ${size.toFixed(4)} of itself each period. `
         : `Unstable: a disturbance grows by ${size.toFixed(4)} each period. `}
-      Output impedance at most {formatQuantity(outputImpedancePeak.impedance, 'ohm', 3)}, at{' '}
+      Gain towards alternating pulses {Math.max(0, -subharmonicGain).toFixed(2)}, of the one at which they alternate:
+      from the multipliers with the edges moving and held. Output impedance at most{' '}
+      {formatQuantity(outputImpedancePeak.impedance, 'ohm', 3)}, at{' '}
       {formatQuantity(outputImpedancePeak.frequency, 'Hz', 3)}. The loop is what injection at the top of the divider
       shows; plant times compensator misses what ripple at the comparator adds.
     </p>

@@ -2,6 +2,7 @@ import {
   compensatorResponse,
   completeCompensator,
   marginsOf,
+  product,
   type Complex,
   type Compensator,
   type Margins,
@@ -27,11 +28,6 @@ const useShaping = create<Shaping>()(() => ({ shaped: undefined, corners: undefi
 
 export const useShaped = (): OtherLoop | undefined => useShaping(({ shaped }) => shaped);
 export const useShapedCorners = (): readonly ShapedCorner[] | undefined => useShaping(({ corners }) => corners);
-
-const product = (a: Complex, b: Complex): Complex => ({
-  re: a.re * b.re - a.im * b.im,
-  im: a.re * b.im + a.im * b.re,
-});
 
 /** The plant between the frequencies it is known at, along the logarithm of the frequency. */
 function between({ points }: CornerResponse, frequency: number): Complex {

@@ -15,6 +15,7 @@ import type { Survey } from '../engine/survey.worker';
 import { useSurvey } from '../engine/useSurvey';
 import { useWorked } from '../engine/useWorked';
 import { useParts } from '../library/useParts';
+import { RejectedParts } from '../library/RejectedParts';
 import { Quantity } from '../shown/Quantity';
 import { CapacitorBanks } from './CapacitorBanks';
 import { putPart, useSession } from './stageSession';
@@ -88,21 +89,7 @@ export function CapacitorsStation() {
       </div>
       {fitting.length > 0 && <CandidateTable side={side} candidates={fitting.slice(0, LISTED)} />}
       {choice && fitting.length === 0 && <p>None of the library fits by itself; the rejected ones say why.</p>}
-      {rejected.length > 0 && (
-        <details className="mt-2">
-          <summary>{rejected.length} rejected, with the reasons</summary>
-          <table className="plain small" aria-label="Rejected capacitors">
-            <tbody>
-              {rejected.map(({ part, reasons }) => (
-                <tr key={part.name}>
-                  <td>{part.name}</td>
-                  <td>{reasons.join(' ')}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </details>
-      )}
+      <RejectedParts words="capacitors" rejected={rejected} />
       <p className="quiet small mt-2">
         Electrolytic, polymer and tantalum parts have a polarity: reversed they can burst. Tantalum parts can burn at a
         surge of current; on an input that is plugged in live leave them out. Ceramics with long leads ring at hot

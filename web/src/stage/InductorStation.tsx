@@ -6,6 +6,7 @@ import { CurveChart } from '../charts/CurveChart';
 import type { Engine } from '../engine/engine.worker';
 import { useWorked } from '../engine/useWorked';
 import { useParts } from '../library/useParts';
+import { RejectedParts } from '../library/RejectedParts';
 import { Quantity } from '../shown/Quantity';
 import { FormView } from './WorkingPanel';
 import { InductorFields } from './InductorFields';
@@ -103,21 +104,7 @@ export function InductorStation() {
           Show all {fitting.length}
         </Button>
       )}
-      {rejected.length > 0 && (
-        <details className="mt-2">
-          <summary>{rejected.length} rejected, with the reasons</summary>
-          <table className="plain small" aria-label="Rejected inductors">
-            <tbody>
-              {rejected.map(({ part, reasons }) => (
-                <tr key={part.name}>
-                  <td>{part.name}</td>
-                  <td>{reasons.join(' ')}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </details>
-      )}
+      <RejectedParts words="inductors" rejected={rejected} />
       <p className="quiet small mt-2">
         Worked from the flux swing and average current of every corner; the engine works the part that is chosen.
       </p>

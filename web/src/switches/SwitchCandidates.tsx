@@ -6,6 +6,7 @@ import { CurveChart } from '../charts/CurveChart';
 import type { Engine } from '../engine/engine.worker';
 import { useWorked } from '../engine/useWorked';
 import { useParts } from '../library/useParts';
+import { RejectedParts } from '../library/RejectedParts';
 import { Quantity } from '../shown/Quantity';
 import { putPart, useSession } from '../stage/stageSession';
 import { useLoadProfile } from './profile';
@@ -71,21 +72,7 @@ export function SwitchCandidates({ place }: { readonly place: SwitchPlace }) {
       )}
       {found && fitting.length === 0 && <p>None of the library fits; the rejected ones say why.</p>}
       {fitting.length > 1 && <Trade place={place} candidates={fitting} />}
-      {rejected.length > 0 && (
-        <details className="mt-2">
-          <summary>{rejected.length} rejected, with the reasons</summary>
-          <table className="plain small" aria-label="Rejected switches">
-            <tbody>
-              {rejected.map(({ part, reasons }) => (
-                <tr key={part.name}>
-                  <td>{part.name}</td>
-                  <td>{reasons.join(' ')}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </details>
-      )}
+      <RejectedParts words="switches" rejected={rejected} />
     </>
   );
 }
