@@ -12,7 +12,7 @@ import {
 import { rightHalfPlaneZero } from '../src/firstcut/rightHalfPlaneZero.js';
 import { marginsOf, type Margin } from '../src/smallsignal/margins.js';
 import { loopAt } from '../src/smallsignal/loopResponse.js';
-import { openOrbit } from '../src/smallsignal/closedLoop.js';
+import { openOrbit } from '../src/smallsignal/openOrbit.js';
 import { linearPeriod } from '../src/smallsignal/linearPeriod.js';
 import { floquet } from '../src/smallsignal/monodromy.js';
 import { plantResponse } from '../src/smallsignal/plantResponse.js';

@@ -23,9 +23,12 @@ function unstable({ largestMultiplier, alternates }: CornerMargins): string {
     : `the loop is unstable: ${growth}`;
 }
 
-/** Judge the loop of an evaluated stage: stability from the multipliers, whatever the margins say, then the margins asked for. */
-export function judgeLoop(evaluated: EvaluatedStage): JudgedLoop {
-  const corners = loopCorners(evaluated);
+/**
+ * Judge the loop of an evaluated stage: stability from the multipliers, whatever the margins say, then the margins asked for.
+ *
+ * @param corners its loops, where they are worked already.
+ */
+export function judgeLoop(evaluated: EvaluatedStage, corners = loopCorners(evaluated)): JudgedLoop {
   const incomplete = corners.find(({ loop }) => loop.kind === 'unsolved' && loop.why === 'incomplete');
   if (incomplete?.loop.kind === 'unsolved') return { corners: [], verdicts: [], reason: incomplete.loop.reason };
   const { targets } = evaluated.evaluation.stage;

@@ -1,6 +1,6 @@
 import { stateLayout } from '../circuit/stateLayout.js';
 import { LOOP } from '../compensator/compensatorCircuit.js';
-import type { ClosedLoop } from '../smallsignal/closedLoop.js';
+import type { ClosedLoop } from '../smallsignal/loopCircuit.js';
 import { fraction, instantAt, type PhaseSchedule } from '../steady/schedule.js';
 import { elementLines, number, STEP } from './spiceNetlist.js';
 

@@ -1,5 +1,4 @@
 import { completeCompensator } from '../compensator/compensatorCircuit.js';
-import { evaluateStage } from '../corners/evaluate.js';
 import { judgeLoop, withLoop } from '../corners/loopVerdicts.js';
 import { proposeLoop } from './compensation.js';
 import type { SizedStage } from './size.js';
@@ -19,8 +18,13 @@ export function sizeLoop(sized: SizedStage): SizedStage & { readonly noLoop?: st
   }
   const proposal = proposeLoop(sized);
   if (typeof proposal === 'string') return { ...sized, noLoop: proposal };
-  const evaluated = evaluateStage({ ...stage, control: proposal.control });
-  if (!evaluated.ok) return sized;
-  const judged = judgeLoop(evaluated.value);
-  return { ...withLoop(evaluated.value, judged), choices: [...sized.choices, ...proposal.choices] };
+  // The steady state is regulated to its target whatever brings that about: the operating points stand.
+  const designed = { ...stage, control: proposal.control };
+  const evaluated = {
+    ...sized,
+    evaluation: { ...sized.evaluation, stage: designed },
+    complete: { ...sized.complete, stage: designed },
+  };
+  const judged = judgeLoop(evaluated, proposal.corners);
+  return { ...withLoop(evaluated, judged), choices: [...sized.choices, ...proposal.choices] };
 }

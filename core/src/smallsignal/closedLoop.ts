@@ -1,110 +1,27 @@
-import { currentSource, GROUND, resistor, voltageSource, type Circuit, type Element } from '../circuit/elements.js';
+import type { Circuit } from '../circuit/elements.js';
 import type { StateEquations } from '../circuit/stateEquations.js';
 import { stateLayout } from '../circuit/stateLayout.js';
 import {
   compensatorElements,
   compensatorRest,
   completeCompensator,
-  LOOP,
   type CompleteCompensator,
 } from '../compensator/compensatorCircuit.js';
 import { dot, solveSquare } from '../linalg/dense.js';
 import { copied, zeros } from '../linalg/zeros.js';
-import { nominalInput } from '../corners/corners.js';
 import type { CompleteStage } from '../stage/completeStage.js';
-import { alongPeriod, guardsOf, type Pass } from '../steady/alongPeriod.js';
-import { solvePeriodic } from '../steady/periodic.js';
+import { alongPeriod, guardsOf } from '../steady/alongPeriod.js';
 import type { SolvedCircuit } from '../steady/solveCircuit.js';
 import type { Comparator, PeriodicProblem } from '../steady/periodicProblem.js';
 import type { OperatingCondition } from '../topology/powerStage.js';
-import { FEED } from '../topology/surroundings.js';
-
-/** A source of no current at the output, whose disturbance shows the output impedance. */
-export const LOAD_TEST = 'loadTest';
-
-/** A stage with its loop closed, in its periodic steady state. */
-export interface ClosedLoop {
-  readonly problem: PeriodicProblem;
-  readonly comparator: Comparator;
-  /** What the comparator decides: when each phase turns off; or when it turns on, for a constant time, whenever that is. */
-  readonly decides: 'turn-off' | 'turn-on';
-  readonly outputNode: string;
-  /** Of the source, V: the ramp goes with it under feed-forward. */
-  readonly feedforwardFrom: number | undefined;
-  readonly pass: Pass;
-  readonly duties: readonly number[];
-  readonly iterations: number;
-}
-
-export type ClosedLoopResult =
-  | { readonly kind: 'closed'; readonly loop: ClosedLoop }
-  /** The stage says too little of its control for a loop. */
-  | { readonly kind: 'incomplete'; readonly reason: string }
-  | { readonly kind: 'not-converged'; readonly reason: string };
+import { comparatorOf, loopElements, type ClosedLoop, type ClosedLoopResult } from './loopCircuit.js';
+import { onTimeLoop } from './onTimeLoop.js';
 
 const MAX_ITERATIONS = 30;
 /** As in `solvePeriodic`: the last step is still taken, and what remains is about its square. */
 const CONVERGED = 1e-6;
 /** Largest share of the way to the ends of the period that a duty ratio may go in one step. */
 const HELD = 0.5;
-
-/** What turns the phases off under the stage's scheme, or the words for what is missing. */
-function comparatorOf(
-  { stage, switchingFrequency }: CompleteStage,
-  inputVoltage: number,
-  sign: 1 | -1,
-): Comparator | string {
-  const { scheme, rampAmplitude, currentSenseGain, slopeCompensation } = stage.control;
-  const node = LOOP.control;
-  switch (scheme) {
-    case 'voltage-mode':
-      return rampAmplitude === undefined
-        ? 'the ramp amplitude is not given'
-        : { ramp: rampAmplitude, sense: 0, node, sign };
-    case 'voltage-mode-feedforward':
-      return rampAmplitude === undefined
-        ? 'the ramp amplitude is not given'
-        : { ramp: (rampAmplitude * inputVoltage) / nominalInput(stage), sense: 0, node, sign };
-    case 'peak-current-mode':
-      return currentSenseGain === undefined
-        ? 'the gain of the current sense is not given'
-        : { ramp: slopeCompensation / switchingFrequency, sense: currentSenseGain, node, sign };
-    case 'constant-on-time':
-      return { ramp: 0, sense: 0, node: LOOP.feedback, sign };
-    case 'open-loop':
-      return 'the stage runs open loop';
-  }
-}
-
-/**
- * The power stage as the loop sees it. Where no source impedance is stated the steady state feeds the input capacitors through a
- * choke of its own making, so that they carry the whole alternating current; a loop must not answer to a choke that nobody
- * built, so there the source is stiff and the input capacitors beside it do nothing.
- */
-function fedStiffly({ circuit, elements }: SolvedCircuit['powerStage']): readonly Element[] {
-  if (!circuit.elements.some(({ name }) => name === FEED)) return circuit.elements;
-  const idle = new Set([FEED, ...elements.inputBanks]);
-  return circuit.elements.flatMap((e) =>
-    idle.has(e.name) ? [] : e.name === elements.source ? [{ ...e, a: 'in' }] : [e],
-  );
-}
-
-/** A load of constant power answers a change of voltage with a negative resistance. */
-function loadElements(
-  elements: readonly Element[],
-  { load }: OperatingCondition,
-  outputVoltage: number,
-): readonly Element[] {
-  if (load.kind !== 'power') return elements;
-  return elements.flatMap((e) =>
-    e.name === 'load'
-      ? [
-          currentSource('load', e.a, GROUND, (2 * load.power) / outputVoltage),
-          resistor('loadSlope', e.a, GROUND, -(outputVoltage ** 2) / load.power),
-        ]
-      : [e],
-  );
-}
 
 /**
  * Close the loop round a solved stage: its circuit with the compensator drawn in, the comparators deciding when each phase turns
@@ -133,8 +50,7 @@ export function closeLoop(
   const circuit: Circuit = {
     ...powerStage.circuit,
     elements: [
-      ...loadElements(fedStiffly(powerStage), condition, stage.targets.outputVoltage),
-      currentSource(LOAD_TEST, outputNode, GROUND, 0),
+      ...loopElements({ powerStage }, condition, stage.targets.outputVoltage),
       ...compensatorElements(compensator.value, outputNode, sign),
     ],
   };
@@ -167,127 +83,6 @@ export function closeLoop(
         },
       }
     : { kind: 'not-converged', reason: 'no steady state of the closed loop was found' };
-}
-
-/** Lower resistor of a divider that the stage does not give, ohm: its impedance does not matter beside the load. */
-const DIVIDER = 100e3;
-/** Times a period is tried, and the feedback voltage at the valley, as a share of the reference, that counts as met. */
-const MOST_PERIODS = 40;
-const VALLEY_MET = 1e-12;
-
-/**
- * Constant on-time: the comparator turns the switch on for a fixed time whenever the divided output falls to the reference, so
- * the period is what the orbit makes it. It is sought by the secant rule; the rest is the open-loop orbit of that period.
- */
-function onTimeLoop(
-  complete: CompleteStage,
-  condition: OperatingCondition,
-  { powerStage, solution }: SolvedCircuit,
-  comparator: Comparator,
-): ClosedLoopResult {
-  const { control, targets, phases: count } = complete.stage;
-  if (count > 1) return { kind: 'incomplete', reason: 'constant on-time control is worked for a single phase' };
-  const { outputNode, phases, rotation } = powerStage;
-  const output = Math.abs(targets.outputVoltage);
-  const reference = control.reference ?? output;
-  const { rUpper, rLower } = control.compensator?.components ?? {};
-  const lower = rLower ?? DIVIDER;
-  const upper = rUpper ?? lower * Math.max(0, output / reference - 1);
-  const circuit: Circuit = {
-    ...powerStage.circuit,
-    elements: [
-      ...loadElements(fedStiffly(powerStage), condition, targets.outputVoltage),
-      currentSource(LOAD_TEST, outputNode, GROUND, 0),
-      voltageSource(LOOP.injection, outputNode, LOOP.dividerTop, 0),
-      resistor('rUpper', LOOP.dividerTop, LOOP.feedback, Math.max(upper, 1e-3)),
-      resistor('rLower', LOOP.feedback, GROUND, lower),
-    ],
-  };
-  const onTime = control.onTime > 0 ? control.onTime : solution.duty * solution.period;
-  const orbitAt = (period: number) => {
-    const duty = onTime / period;
-    const found = solvePeriodic({ circuit, phases, rotation, period, near: solution, control: { kind: 'duty', duty } });
-    if (found.kind !== 'solved') return undefined;
-    const last = found.solution.segments.at(-1);
-    const row = last?.equations.node.get(LOOP.feedback);
-    const valley = row && last ? comparator.sign * dot(row, last.final) : NaN;
-    return { solution: found.solution, miss: valley / reference - 1 };
-  };
-  let earlier = solution.period;
-  let before = orbitAt(earlier);
-  let period = earlier * 1.01;
-  for (let step = 0; step < MOST_PERIODS; step += 1) {
-    const now = orbitAt(period);
-    if (!now || !before) return { kind: 'not-converged', reason: 'no steady state at constant on-time was found' };
-    if (Math.abs(now.miss) < VALLEY_MET || period === earlier) {
-      const problem = { circuit, phases, rotation, period, control: { kind: 'duty', duty: onTime / period } as const };
-      const { outcomes, instants, segments } = now.solution;
-      const guards = guardsOf(problem, outcomes);
-      const at = guards.map(({ interval }) => instants.get(interval) ?? 0);
-      const start = segments[0]?.initial.slice(0, -1);
-      const pass = alongPeriod(problem, outcomes, guards, onTime / period, at, start, new Map(), false);
-      return {
-        kind: 'closed',
-        loop: {
-          problem,
-          comparator,
-          decides: 'turn-on',
-          outputNode,
-          feedforwardFrom: undefined,
-          pass,
-          duties: [onTime / period],
-          iterations: step,
-        },
-      };
-    }
-    const slope = (now.miss - before.miss) / (period - earlier);
-    const next = slope === 0 ? period : period - now.miss / slope;
-    earlier = period;
-    before = now;
-    // The off time stays positive.
-    period = Math.max(next, onTime * 1.02, period / 2);
-  }
-  return { kind: 'not-converged', reason: 'no period was found at which the valley meets the reference' };
-}
-
-/**
- * The stage with nothing but its comparators, at the duty ratio it is regulated to: what a compensator has to work on, before
- * there is one.
- */
-export function openOrbit(
-  complete: CompleteStage,
-  condition: OperatingCondition,
-  { powerStage, solution }: SolvedCircuit,
-): ClosedLoop | string {
-  const { outputVoltage } = complete.stage.targets;
-  const comparator = comparatorOf(complete, condition.inputVoltage, outputVoltage < 0 ? -1 : 1);
-  if (typeof comparator === 'string') return comparator;
-  if (complete.stage.control.scheme === 'constant-on-time')
-    return 'constant on-time control has no compensator to propose';
-  const circuit = {
-    ...powerStage.circuit,
-    elements: loadElements(fedStiffly(powerStage), condition, outputVoltage),
-  };
-  const { phases, rotation } = powerStage;
-  const { period, duty } = solution;
-  const found = solvePeriodic({ circuit, phases, rotation, period, near: solution, control: { kind: 'duty', duty } });
-  if (found.kind !== 'solved') return found.reason;
-  const { outcomes, instants, segments } = found.solution;
-  const problem = { circuit, phases, rotation, period, control: { kind: 'compared', comparator } as const };
-  const guards = guardsOf(problem, outcomes);
-  const duties = Array.from({ length: phases.length / rotation.order }, () => duty);
-  const at = guards.map(({ interval }) => instants.get(interval) ?? 0);
-  const pass = alongPeriod(problem, outcomes, guards, duties, at, segments[0]?.initial.slice(0, -1), new Map(), false);
-  return {
-    problem,
-    comparator,
-    decides: 'turn-off',
-    outputNode: powerStage.outputNode,
-    feedforwardFrom: undefined,
-    pass,
-    duties,
-    iterations: 0,
-  };
 }
 
 /** The state at the clock: that of the stage, with the compensator at rest at the control voltage its comparator needs. */

@@ -6,7 +6,7 @@ import { zeros } from '../linalg/zeros.js';
 import { propagatorOf } from '../steady/propagation.js';
 import { successors } from '../steady/rotation.js';
 import type { Segment } from '../steady/alongPeriod.js';
-import type { ClosedLoop } from './closedLoop.js';
+import type { ClosedLoop } from './loopCircuit.js';
 
 /**
  * How an instant moves with what disturbs the orbit: dt = −(row · [x̂; û]) / rate.
