@@ -59,10 +59,13 @@ export function evaluationReport({ stage, operatingPoints, verdicts, notJudged }
     const corner = `${shown(v.corner.inputVoltage, 'V')}, ${shown(v.corner.outputCurrent, 'A')}`;
     return [verdictWord(v), v.quantity, required, worst, margin, corner];
   });
+  const notes = verdicts
+    .flatMap(({ quantity, note }) => (note === undefined ? [] : `\n${quantity}: ${note}.\n`))
+    .join('');
   const unjudged = notJudged.length > 0 ? `\nNot judged by this version: ${notJudged.join(', ')}.\n` : '';
   return (
     `${stage.name}\n\nOperating points\n${table([heading, ...operatingPoints.map(pointRow)])}` +
-    `\nVerdicts at the worst corner\n${table([['', 'target', 'required', 'worst', 'margin', 'corner'], ...verdictRows])}${unjudged}`
+    `\nVerdicts at the worst corner\n${table([['', 'target', 'required', 'worst', 'margin', 'corner'], ...verdictRows])}${notes}${unjudged}`
   );
 }
 

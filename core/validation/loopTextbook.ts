@@ -15,12 +15,9 @@ import { loopAt } from '../src/smallsignal/loopResponse.js';
 import { openOrbit } from '../src/smallsignal/openOrbit.js';
 import { linearPeriod } from '../src/smallsignal/linearPeriod.js';
 import { floquet } from '../src/smallsignal/monodromy.js';
-import { plantResponse } from '../src/smallsignal/plantResponse.js';
 import { magnitude, type Complex } from '../src/linalg/complex.js';
-import { completeStage, type CompleteStage } from '../src/stage/completeStage.js';
-import { problemsSentence } from '../src/stage/problemSentence.js';
-import { stageFromDocument } from '../src/stage/readStage.js';
-import { solveStage } from '../src/steady/solveStage.js';
+import { discontinuousPlantChecks } from './discontinuousPlants.js';
+import { plantOf, solved } from './loopStage.js';
 import type { OutsideCheck } from './outsideCheck.js';
 
 const EXACT = 1e-5;
@@ -190,29 +187,6 @@ const canonicalChecks: readonly OutsideCheck[] = [
     ['ESR zero', 'Hz', 90428.945, () => esrZero.compute(lossy)],
   ]),
 ];
-
-/** A stage without losses at a resistive load, solved. */
-function solved(document: object, inputVoltage: number, resistance: number) {
-  const read = stageFromDocument({ format: 'yundro-stage', version: 1, ...document });
-  if (!read.ok) throw new Error(problemsSentence(read.problems));
-  const made = completeStage(read.value);
-  if (!made.ok) throw new Error(problemsSentence(made.problems));
-  const condition = { inputVoltage, load: { kind: 'resistance' as const, resistance } };
-  const found = solveStage(made.value, condition);
-  if (found.kind === 'unsolved') throw new Error(found.reason);
-  return { complete: made.value, condition, found } satisfies {
-    complete: CompleteStage;
-    condition: object;
-    found: object;
-  };
-}
-
-function plantOf(document: object, inputVoltage: number, resistance: number): (frequency: number) => Complex {
-  const { complete, condition, found } = solved(document, inputVoltage, resistance);
-  const plant = plantResponse(complete, condition, found);
-  if (typeof plant === 'string') throw new Error(plant);
-  return plant;
-}
 
 /** The regulator of the example as a stage: 28 V to 15 V at 100 kHz, ramp 4 V, feedback divided by three. */
 let regulator: ((frequency: number) => Complex) | undefined;
@@ -427,11 +401,12 @@ const onTimeChecks: readonly OutsideCheck[] = [
   ...checks(RIPPLE, [['ESR at the border of stability', 'ohm', 0.68181818e-3, onTimeBoundary]], 0.01),
 ];
 
-/** Compensators, canonical plants, a regulator and current-mode control as textbooks work them. */
+/** Compensators, plants in both conduction modes, a regulator and current-mode control as textbooks work them. */
 export const loopTextbookChecks: readonly OutsideCheck[] = [
   ...compensatorChecks,
   ...canonicalChecks,
   ...regulatorChecks,
   ...currentModeChecks,
   ...onTimeChecks,
+  ...discontinuousPlantChecks,
 ];

@@ -4,6 +4,7 @@ import { loopFrequencies, LoopResponse, STABLE_BELOW, type NoLoop } from '../sma
 import type { Margins } from '../smallsignal/margins.js';
 import type { Corner } from './corners.js';
 import type { EvaluatedStage } from './evaluate.js';
+import { lightLoadLoop, type LightLoadLoop } from './lightLoadLoop.js';
 
 /** The loop at one corner, without its curves. */
 export interface CornerMargins extends Margins {
@@ -24,6 +25,8 @@ export interface CornerMargins extends Margins {
 export interface CornerLoop {
   readonly corner: Corner;
   readonly loop: CornerMargins | NoLoop;
+  /** In discontinuous conduction: how the loop differs from that at full load. */
+  readonly lightLoad?: LightLoadLoop;
 }
 
 /** Points from which margins are found; crossings are refined between them. */
@@ -31,40 +34,64 @@ const POINTS = 60;
 
 const gainMarginOf = (sampled: number): number | undefined => (sampled < 0 ? -20 * Math.log10(-sampled) : undefined);
 
-/** The margins of a stage's loop at every corner that has an operating point. */
-export function loopCorners({ complete, corners }: EvaluatedStage): readonly CornerLoop[] {
-  const grid = loopFrequencies(complete.switchingFrequency, POINTS);
-  return corners.flatMap(({ corner, result }): CornerLoop[] => {
+/** The loop closed at a corner with an operating point, or why there is none. */
+type ClosedCorner = { readonly corner: Corner; readonly discontinuous: boolean } & (
+  { readonly response: LoopResponse } | { readonly none: NoLoop }
+);
+
+function closedCorners({ complete, corners }: EvaluatedStage): readonly ClosedCorner[] {
+  return corners.flatMap(({ corner, result }): ClosedCorner[] => {
     if (result.kind !== 'solved') return [];
     const { inputVoltage, outputCurrent } = corner;
     const condition = { inputVoltage, load: { kind: 'current' as const, current: outputCurrent } };
     const closed = closeLoop(complete, condition, result);
-    if (closed.kind !== 'closed')
-      return [{ corner, loop: { kind: 'unsolved', why: closed.kind, reason: closed.reason } }];
-    const response = new LoopResponse(closed.loop);
-    const margins = response.margins(grid);
-    const { multipliers, subharmonicGain } = response.floquet();
-    const [largest] = multipliers;
-    const largestMultiplier = largest ? magnitude(largest) : 0;
-    const alone = !complete.stage.control.scheme.includes('current');
-    return [
-      {
-        corner,
-        loop: {
-          kind: 'solved',
-          ...margins,
-          stable: largestMultiplier < STABLE_BELOW,
-          largestMultiplier,
-          alternates: largest !== undefined && largest.re < 0 && Math.abs(largest.im) < -largest.re,
-          gainMayRise:
-            margins.gainMargin.kind === 'found'
-              ? margins.gainMargin.value
-              : alone
-                ? gainMarginOf(subharmonicGain)
-                : undefined,
-          subharmonicGain,
-        },
-      },
-    ];
+    const discontinuous = result.point.conductionMode === 'DCM';
+    return closed.kind === 'closed'
+      ? [{ corner, discontinuous, response: new LoopResponse(closed.loop) }]
+      : [{ corner, discontinuous, none: { kind: 'unsolved', why: closed.kind, reason: closed.reason } }];
   });
+}
+
+/** The margins of a stage's loop at every corner that has an operating point. */
+export function loopCorners(evaluated: EvaluatedStage): readonly CornerLoop[] {
+  const { complete } = evaluated;
+  const grid = loopFrequencies(complete.switchingFrequency, POINTS);
+  const alone = !complete.stage.control.scheme.includes('current');
+  const closed = closedCorners(evaluated);
+  const margins = closed.map((one) =>
+    'response' in one ? marginsAt(one.response, one.response.margins(grid), alone) : one.none,
+  );
+  return closed.map((one, k): CornerLoop => {
+    const { corner } = one;
+    const loop = margins[k] ?? { kind: 'unsolved', why: 'not-converged', reason: '' };
+    if (!one.discontinuous || !('response' in one)) return { corner, loop };
+    // The heaviest load of the same input comes last.
+    const at = closed.findLastIndex((other) => other.corner.inputVoltage === corner.inputVoltage);
+    const full = closed[at];
+    const there = margins[at];
+    if (!full || full.discontinuous || !('response' in full)) return { corner, loop };
+    if (there?.kind !== 'solved' || there.crossover.kind !== 'found') return { corner, loop };
+    return { corner, loop, lightLoad: lightLoadLoop(full.response, one.response, there.crossover.value) };
+  });
+}
+
+/** @param alone whether the voltage loop is the only one. */
+function marginsAt(response: LoopResponse, margins: Margins, alone: boolean): CornerMargins {
+  const { multipliers, subharmonicGain } = response.floquet();
+  const [largest] = multipliers;
+  const largestMultiplier = largest ? magnitude(largest) : 0;
+  return {
+    kind: 'solved',
+    ...margins,
+    stable: largestMultiplier < STABLE_BELOW,
+    largestMultiplier,
+    alternates: largest !== undefined && largest.re < 0 && Math.abs(largest.im) < -largest.re,
+    gainMayRise:
+      margins.gainMargin.kind === 'found'
+        ? margins.gainMargin.value
+        : alone
+          ? gainMarginOf(subharmonicGain)
+          : undefined,
+    subharmonicGain,
+  };
 }

@@ -1,5 +1,6 @@
 import type { Margin } from '../smallsignal/margins.js';
 import type { EvaluatedStage } from './evaluate.js';
+import { lightLoadWords } from './lightLoadLoop.js';
 import { loopCorners, type CornerLoop, type CornerMargins } from './loopCorners.js';
 import { worstVerdict, type Actual, type Judged } from './worstVerdict.js';
 import type { Verdict } from './verdict.js';
@@ -23,6 +24,14 @@ function unstable({ largestMultiplier, alternates }: CornerMargins): string {
     : `the loop is unstable: ${growth}`;
 }
 
+/** The corner whose loop loses most in discontinuous conduction, in words. */
+function lightLoadNote(corners: readonly CornerLoop[]): string | undefined {
+  let most: CornerLoop | undefined;
+  for (const one of corners)
+    if (one.lightLoad && one.lightLoad.lostGain > (most?.lightLoad?.lostGain ?? -Infinity)) most = one;
+  return most?.lightLoad && lightLoadWords(most.corner, most.lightLoad);
+}
+
 /**
  * Judge the loop of an evaluated stage: stability from the multipliers, whatever the margins say, then the margins asked for.
  *
@@ -33,7 +42,7 @@ export function judgeLoop(evaluated: EvaluatedStage, corners = loopCorners(evalu
   if (incomplete?.loop.kind === 'unsolved') return { corners: [], verdicts: [], reason: incomplete.loop.reason };
   const { targets } = evaluated.evaluation.stage;
   const verdicts: Verdict[] = [];
-  const judge = (rule: Judged, actual: (loop: CornerMargins) => Actual['actual']): void => {
+  const judge = (rule: Judged, actual: (loop: CornerMargins) => Actual['actual'], note?: string): void => {
     const verdict = worstVerdict(
       rule,
       corners.map(({ corner, loop }) => ({
@@ -41,7 +50,7 @@ export function judgeLoop(evaluated: EvaluatedStage, corners = loopCorners(evalu
         actual: loop.kind === 'solved' ? actual(loop) : { reason: loop.reason },
       })),
     );
-    if (verdict) verdicts.push(verdict);
+    if (verdict) verdicts.push(note === undefined ? verdict : { ...verdict, note });
   };
   judge(
     {
@@ -53,6 +62,7 @@ export function judgeLoop(evaluated: EvaluatedStage, corners = loopCorners(evalu
       figure: 'loop',
     },
     (loop) => (loop.stable ? Math.max(0, -loop.subharmonicGain) : { reason: unstable(loop) }),
+    lightLoadNote(corners),
   );
   const found = (margin: Margin): Actual['actual'] =>
     margin.kind === 'found' ? margin.value : { reason: margin.reason };

@@ -35,6 +35,8 @@ export const verdictSchema = z.strictObject({
   figure: z.string(),
   /** Why it fails, where the numbers alone do not say it. */
   reason: z.string().optional(),
+  /** What else a designer should know of it, whether it holds or not. */
+  note: z.string().optional(),
   /** In the full ledger: the worst figure and margin with every part at its stated value. */
   nominal: z.strictObject({ worst: z.number().nullable(), margin: z.number().nullable() }).optional(),
   /** In the full ledger: the values moved to the end of their spread, and why. */

@@ -136,6 +136,17 @@ describe('what the loop depends on', () => {
     expect((gains(full)[1] ?? NaN) - (gains(light)[1] ?? NaN)).toBeGreaterThan(10);
     expect(plantPhase(full, 1)).toBeLessThan(-120);
     expect(plantPhase(light, 1)).toBeGreaterThan(-115);
+    const targets = { inputVoltage: { min: 12, max: 12 }, outputVoltage: 3.3, outputCurrent: { min: 0.1, max: 8 } };
+    const evaluated = evaluateStage(complete({ rectifier: 'diode', targets }, VOLTAGE, diode).stage);
+    if (!evaluated.ok) throw new Error('not evaluated');
+    const { verdicts, corners } = judgeLoop(evaluated.value);
+    const [lightest] = corners;
+    expect(lightest?.lightLoad?.lostGain).toBeGreaterThan(10);
+    expect(verdicts[0]?.note).toMatch(
+      /in discontinuous conduction at 12.0\sV, 100\smA the loop has \d\d dB less gain .* turned single-pole/,
+    );
+    // Heavier loads stay in continuous conduction and have nothing to be compared with.
+    expect(corners.at(-1)?.lightLoad).toBeUndefined();
   });
 });
 

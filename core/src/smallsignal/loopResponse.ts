@@ -91,7 +91,7 @@ export class LoopResponse {
     return this.roundTheLoop(frequency).loop;
   }
   /** From a control voltage that stands still but for the disturbance to the output. */
-  private plant(frequency: number): Complex {
+  plant(frequency: number): Complex {
     this.held ??= new OrbitResponse(linearPeriod(this.orbit, 'current'));
     const [out = NOTHING] = this.held.at(frequency, { kind: 'threshold' }, this.output);
     return scaled(out, this.orbit.comparator.sign);

@@ -1,3 +1,9 @@
+import {
+  discontinuousDutyGain,
+  discontinuousFactor,
+  discontinuousPole,
+  type Converter,
+} from '../firstcut/discontinuousPlantForms.js';
 import { buckDutyGain, esrZero, plantQuality, plantResonance, steppedDutyGain } from '../firstcut/plantForms.js';
 import { rightHalfPlaneZero } from '../firstcut/rightHalfPlaneZero.js';
 import { bankModel } from '../parts/capacitorBank.js';
@@ -5,10 +11,8 @@ import { seriesResistance, type CompleteStage } from '../stage/completeStage.js'
 import type { OperatingPoint } from '../steady/operatingPoint.js';
 import { applied, type AppliedForm } from './closedForm.js';
 
-type Kind = 'buck' | 'boost' | 'buck-boost';
-
-/** Which of the canonical stages a stage is at a point; undefined where none, as in the transition of four switches. */
-function kindOf({ stage: { topology } }: CompleteStage, { region }: OperatingPoint): Kind | undefined {
+/** Which of the canonical converters a stage is at a point; undefined where none, as in the transition of four switches. */
+function kindOf({ stage: { topology } }: CompleteStage, { region }: OperatingPoint): Converter | undefined {
   switch (topology) {
     case 'buck':
     case 'boost':
@@ -23,18 +27,27 @@ function kindOf({ stage: { topology } }: CompleteStage, { region }: OperatingPoi
 /**
  * The canonical figures of the plant at a point, duty ratio to output, by closed forms: what a designer knows it by, beside the
  * exact response. Banks count as one capacitor, the load as a resistance.
- *
- * @returns none in discontinuous conduction, where the plant has one pole and not these.
+ * In discontinuous conduction the plant has one pole instead of the resonance.
  */
 export function plantForms(complete: CompleteStage, point: OperatingPoint): readonly AppliedForm[] {
   const kind = kindOf(complete, point);
-  if (!kind || point.conductionMode === 'DCM' || point.outputCurrent === 0) return [];
+  if (!kind || point.outputCurrent === 0) return [];
   const { stage, legs, outputCapacitors } = complete;
   const { duty } = point;
   const outputVoltage = Math.abs(stage.targets.outputVoltage);
   const banks = outputCapacitors.map((bank) => bankModel(bank, stage.targets.outputVoltage));
   const capacitance = banks.reduce((sum, bank) => sum + bank.capacitance, 0);
   const esr = banks.some((bank) => bank.esr === 0) ? 0 : 1 / banks.reduce((sum, bank) => sum + 1 / bank.esr, 0);
+  const resistance = outputVoltage / point.outputCurrent;
+  const zeroOfEsr = esr > 0 ? [applied(esrZero, { capacitance, esr })] : [];
+  if (point.conductionMode === 'DCM') {
+    const factor = discontinuousFactor(kind, outputVoltage / point.inputVoltage);
+    return [
+      applied(discontinuousDutyGain, { outputVoltage, duty, factor }),
+      applied(discontinuousPole, { resistance, capacitance, factor }),
+      ...zeroOfEsr,
+    ];
+  }
   const switching = legs.find((_, k) => legs.length === 1 || (kind === 'boost') === (k === 1)) ?? legs[0];
   const off = switching?.rectifier;
   const rectifierResistance =
@@ -44,7 +57,6 @@ export function plantForms(complete: CompleteStage, point: OperatingPoint): read
     stage.phases;
   const complement = kind === 'buck' ? 1 : 1 - duty;
   const inductance = complete.inductor.inductance / stage.phases;
-  const resistance = outputVoltage / point.outputCurrent;
   const share = kind === 'boost' ? 1 : duty;
   const filter = { complement, inductance, capacitance, resistance, series, esr };
   return [
@@ -53,7 +65,7 @@ export function plantForms(complete: CompleteStage, point: OperatingPoint): read
       : applied(steppedDutyGain, { outputVoltage, complement, share }),
     applied(plantResonance, filter),
     applied(plantQuality, filter),
-    ...(esr > 0 ? [applied(esrZero, { capacitance, esr })] : []),
+    ...zeroOfEsr,
     ...(kind === 'buck' ? [] : [applied(rightHalfPlaneZero, { resistance, duty, inductance, share })]),
   ];
 }

@@ -83,6 +83,7 @@ function Line({
             {before?.margin != null && given.margin !== null && differs(before.margin, given.margin) && (
               <>; held design: {marginText(before.margin)}</>
             )}
+            {given.note !== undefined && <>. Note: {given.note}</>}
           </span>
         </>
       )}
