@@ -8,15 +8,18 @@ export class ComplexSystem {
   readonly re: Float64Array;
   readonly im: Float64Array;
   private readonly pivots: Int32Array;
+  /** Columns of the pivot row that are not zero: circuits leave most of them empty. */
+  private readonly filled: Int32Array;
   constructor(readonly order: number) {
     this.re = zeros(order * order);
     this.im = zeros(order * order);
     this.pivots = new Int32Array(order);
+    this.filled = new Int32Array(order);
   }
 
   /** Factorise; afterwards `solve` may be called any number of times. A singular matrix gives non-finite solutions. */
   factorise(): void {
-    const { order: n, re, im, pivots } = this;
+    const { order: n, re, im, pivots, filled } = this;
     for (let k = 0; k < n; k += 1) {
       let best = k;
       let size = -1;
@@ -37,6 +40,12 @@ export class ComplexSystem {
       const pr = re[k * n + k] as number;
       const pi = im[k * n + k] as number;
       const scale = 1 / (pr * pr + pi * pi);
+      let count = 0;
+      for (let j = k + 1; j < n; j += 1) {
+        if (re[k * n + j] === 0 && im[k * n + j] === 0) continue;
+        filled[count] = j;
+        count += 1;
+      }
       for (let i = k + 1; i < n; i += 1) {
         const ar = re[i * n + k] as number;
         const ai = im[i * n + k] as number;
@@ -45,7 +54,8 @@ export class ComplexSystem {
         const fi = (ai * pr - ar * pi) * scale;
         re[i * n + k] = fr;
         im[i * n + k] = fi;
-        for (let j = k + 1; j < n; j += 1) {
+        for (let c = 0; c < count; c += 1) {
+          const j = filled[c] as number;
           const br = re[k * n + j] as number;
           const bi = im[k * n + j] as number;
           re[i * n + j] = (re[i * n + j] as number) - (fr * br - fi * bi);

@@ -88,7 +88,9 @@ export class LoopResponse {
     return { loop: scaled(ratio(out, top), -1), compensator: scaled(ratio(control, top), turned) };
   }
   loop(frequency: number): Complex {
-    return this.roundTheLoop(frequency).loop;
+    // The injected volt stands between output and top of the divider.
+    const [out = NOTHING] = this.closed.at(frequency, INJECTION, this.output);
+    return scaled(ratio(out, { re: out.re - 1, im: out.im }), -1);
   }
   /** From a control voltage that stands still but for the disturbance to the output. */
   plant(frequency: number): Complex {

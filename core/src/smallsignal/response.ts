@@ -49,6 +49,9 @@ export class OrbitResponse {
   private readonly qi: Float64Array;
   private readonly wr: Float64Array;
   private readonly wi: Float64Array;
+  /** e^{jωt} at the ends of the stretches, at the frequency made ready. */
+  private readonly endR: Float64Array;
+  private readonly endI: Float64Array;
 
   constructor(private readonly period: LinearPeriod) {
     const { order, segments } = period;
@@ -73,6 +76,8 @@ export class OrbitResponse {
     this.qi = zeros(this.size);
     this.wr = zeros(order);
     this.wi = zeros(order);
+    this.endR = zeros(segments.length);
+    this.endI = zeros(segments.length);
   }
 
   /**
@@ -89,7 +94,7 @@ export class OrbitResponse {
     this.disturb(column);
     xr.fill(0);
     xi.fill(0);
-    this.follow(omega, column, undefined);
+    this.follow(column, undefined);
     // (e^{jωT} − M) x = v
     const cos = Math.cos(omega * period.share);
     const sin = Math.sin(omega * period.share);
@@ -109,7 +114,7 @@ export class OrbitResponse {
       probe.re = 0;
       probe.im = 0;
     }
-    this.follow(omega, column, list);
+    this.follow(column, list);
     return list.map(({ re, im }) => ({ re: re / period.share, im: im / period.share }));
   }
 
@@ -144,6 +149,12 @@ export class OrbitResponse {
       system.im.fill(0);
       for (let i = 0; i < order; i += 1) system.im[i * order + i] = omega;
       system.factorise();
+    }
+    const { segments } = this.period;
+    for (let k = 0; k < segments.length; k += 1) {
+      const { start, duration } = segments[k] as LinearSegment;
+      this.endR[k] = Math.cos(omega * (start + duration));
+      this.endI[k] = Math.sin(omega * (start + duration));
     }
   }
 
@@ -200,34 +211,36 @@ export class OrbitResponse {
   }
 
   /** Follow the disturbed state through the share; adds up what the probes see where they are given. */
-  private follow(omega: number, column: number, probes: readonly PreparedProbe[] | undefined): void {
+  private follow(column: number, probes: readonly PreparedProbe[] | undefined): void {
     const { segments, opening } = this.period;
     let ur = 1;
     let ui = 0;
     this.enter(opening, column, ur, ui);
     for (let k = 0; k < segments.length; k += 1) {
       const segment = segments[k] as LinearSegment;
-      const end = segment.start + segment.duration;
-      const er = Math.cos(omega * end);
-      const ei = Math.sin(omega * end);
-      this.stretch(k, segment, column, [ur, ui, er, ei], probes);
+      const er = this.endR[k] as number;
+      const ei = this.endI[k] as number;
+      this.stretch(k, segment, column, ur, ui, probes);
       if (segment.end) this.event(k, segment.end, column, er, ei, probes);
       ur = er;
       ui = ei;
     }
   }
 
-  /** @param turns e^{jωt} at start and end of the stretch. */
+  /** @param sr, si e^{jωt} at the start of the stretch. */
   private stretch(
     k: number,
     { duration, phi }: LinearSegment,
     column: number,
-    [sr, si, er, ei]: readonly [number, number, number, number],
+    sr: number,
+    si: number,
     probes: readonly PreparedProbe[] | undefined,
   ): void {
     const { order } = this.period;
     const { xr, xi, qr, qi, wr, wi } = this;
     const { system, pr, pi } = this.inForce[k] as Configuration;
+    const er = this.endR[k] as number;
+    const ei = this.endI[k] as number;
     // q = x − p e^{jωt₀}
     for (let i = 0; i < order; i += 1) {
       const ar = pr[i] as number;
@@ -244,10 +257,12 @@ export class OrbitResponse {
         im += value * (qi[j] as number);
       }
       // ∫ e^{−jωt} x dt = (jω − A)⁻¹ (q e^{−jωt₀} − Φ q e^{−jωt₁}) + p τ
-      const br = qr[i] as number;
-      const bi = qi[i] as number;
-      wr[i] = br * sr + bi * si - (re * er + im * ei);
-      wi[i] = bi * sr - br * si - (im * er - re * ei);
+      if (probes) {
+        const br = qr[i] as number;
+        const bi = qi[i] as number;
+        wr[i] = br * sr + bi * si - (re * er + im * ei);
+        wi[i] = bi * sr - br * si - (im * er - re * ei);
+      }
       const ar = pr[i] as number;
       const ai = pi[i] as number;
       xr[i] = re + (ar * er - ai * ei);
