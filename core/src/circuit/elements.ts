@@ -69,6 +69,15 @@ export type Element =
       readonly minus: string;
       readonly transconductance: number;
     }
+  /** Holds `a` over `b` at `gain` times the current of an inductor, V/A. */
+  | {
+      readonly kind: 'currentSense';
+      readonly name: string;
+      readonly a: string;
+      readonly b: string;
+      readonly inductor: string;
+      readonly gain: number;
+    }
   /** Drives `a` against `b` so that `plus` and `minus`, which draw nothing, stand at one voltage. */
   | {
       readonly kind: 'idealAmplifier';
@@ -153,6 +162,14 @@ export const transconductor = (
   [plus, minus]: readonly [plus: string, minus: string],
   transconductance: number,
 ): Element => ({ kind: 'transconductor', name, a, b, plus, minus, transconductance });
+export const currentSense = (name: string, output: string, inductor: string, gain: number): Element => ({
+  kind: 'currentSense',
+  name,
+  a: output,
+  b: GROUND,
+  inductor,
+  gain,
+});
 export const idealAmplifier = (
   name: string,
   output: string,

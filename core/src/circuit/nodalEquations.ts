@@ -72,6 +72,7 @@ export function nodalEquations(circuit: Circuit, conducting: ReadonlySet<string>
       m.add(own, a, 1);
       m.add(own, b, -1);
       if (e.kind === 'voltageSource') n.add(own, sourceColumn.get(e.name) ?? -1, 1);
+      if (e.kind === 'currentSense') n.add(own, states.indexOfInductor.get(e.inductor) ?? -1, e.gain);
       if (e.kind === 'diode') n.add(own, one, e.forwardVoltage);
       if (e.kind === 'capacitor') {
         n.add(own, vState, 1);

@@ -35,6 +35,7 @@ export function layoutOf(circuit: Circuit, conducting: ReadonlySet<string>): Nod
     (e) =>
       e.kind === 'voltageSource' ||
       e.kind === 'idealAmplifier' ||
+      e.kind === 'currentSense' ||
       (e.kind === 'capacitor' && e.esr === 0 && e.esl === 0) ||
       branchResistance(e, conducting) === 0,
   );

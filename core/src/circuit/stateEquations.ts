@@ -128,6 +128,8 @@ function algebraOf(e: Element): string {
       return `${place} ${e.plus} ${e.minus} ${String(e.transconductance)}`;
     case 'idealAmplifier':
       return `${place} ${e.plus} ${e.minus}`;
+    case 'currentSense':
+      return `${place} ${e.inductor} ${String(e.gain)}`;
   }
 }
 

@@ -56,7 +56,7 @@ function closedCorners({ complete, corners }: EvaluatedStage): readonly ClosedCo
 export function loopCorners(evaluated: EvaluatedStage): readonly CornerLoop[] {
   const { complete } = evaluated;
   const grid = loopFrequencies(complete.switchingFrequency, POINTS);
-  const alone = !complete.stage.control.scheme.includes('current');
+  const alone = complete.stage.control.scheme.startsWith('voltage-mode');
   const closed = closedCorners(evaluated);
   const margins = closed.map((one) =>
     'response' in one ? marginsAt(one.response, one.response.margins(grid), alone) : one.none,

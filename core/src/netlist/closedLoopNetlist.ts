@@ -47,7 +47,7 @@ function phaseLines(loop: ClosedLoop, k: number, deadTime: number): readonly str
   const commanded = fraction(-phase.offset) < (ends ? instantAt(ends, duty) : duty);
   const edge = number(EDGE * period);
   const sense = comparator.sense > 0 ? ` + ${number(comparator.sense)}*i(l_${phase.inductor})` : '';
-  const control = `${comparator.sign < 0 ? '+' : '-'} v(${comparator.node})`;
+  const control = `${comparator.sign < 0 ? '+' : '-'} v(${comparator.nodes[k] ?? ''})`;
   const tripped = `v(ramp_${id})${sense} ${control} > 0`;
   const dead = deadTime > 0;
   const gate = (when: string): string => (dead ? `(${when}) && (${when.replaceAll('q_', 'qd_')})` : when);
@@ -116,7 +116,7 @@ export function closedLoopNetlist(
   deadTime: number,
   injection?: Injection,
 ): { readonly ok: true; readonly text: string } | { readonly ok: false; readonly reason: string } {
-  const { problem, pass, outputNode, decides, comparator } = loop;
+  const { problem, pass, outputNode, decides } = loop;
   if (decides === 'turn-on') return { ok: false, reason: 'the netlist of constant on-time control is not written' };
   const { circuit, phases, period } = problem;
   const modulators = phases.map((_, k) => phaseLines(loop, k, deadTime));
@@ -160,7 +160,7 @@ export function closedLoopNetlist(
       '.options method=gear',
       `.tran ${number(STEP * period)} ${number(end)} 0 ${number(STEP * period)} uic`,
       `.meas tran output_average AVG v(${outputNode}) ${window}`,
-      `.meas tran control_average AVG v(${comparator.node}) ${window}`,
+      `.meas tran control_average AVG v(${loop.controlNode}) ${window}`,
       `.meas tran output_ripple PP v(${outputNode}) FROM=${number((PERIODS - 1) * period)} TO=${number(end)}`,
       ...(injection ? injectionLines(injection, outputNode, period) : []),
       '.end',

@@ -150,6 +150,8 @@ export function elementLines(
       ];
     case 'transconductor':
       return [`g_${name} ${a} ${b} ${e.plus} ${e.minus} ${number(e.transconductance)}`];
+    case 'currentSense':
+      return [`b_${name} ${a} ${b} V = ${number(e.gain)}*i(l_${e.inductor})`];
     case 'idealAmplifier':
       return [`e_${name} ${a} ${b} ${e.plus} ${e.minus} ${number(AMPLIFIER_GAIN)}`];
   }

@@ -17,6 +17,7 @@ export const UNITS = {
   'A/s': { symbol: 'A/s', spellings: ['A/s'] },
   'V/s': { symbol: 'V/s', spellings: ['V/s'] },
   'V/A': { symbol: 'V/A', spellings: ['V/A', 'Ω', 'Ω', 'ohm', 'R'] },
+  '1/V': { symbol: '1/V', spellings: ['1/V', '/V'] },
   deg: { symbol: '°', spellings: ['°', 'deg', 'degrees'] },
   dB: { symbol: 'dB', spellings: ['dB'] },
   K: { symbol: 'K', spellings: ['K', 'kelvin'] },
@@ -30,7 +31,7 @@ export const UNITS = {
 export type Unit = keyof typeof UNITS;
 
 /** Units whose numbers are printed as they are: no engineering prefix ("45 °C", "50 °", "0.35"). */
-const PLAIN: ReadonlySet<Unit> = new Set(['degC', 'K', 'm²', 'h', 'deg', 'dB', 'ratio', 'count', 'K/W', 'V/A']);
+const PLAIN: ReadonlySet<Unit> = new Set(['degC', 'K', 'm²', 'h', 'deg', 'dB', 'ratio', 'count', 'K/W', 'V/A', '1/V']);
 
 /**
  * Powers of ten at which a unit is typed and shown where that is not the SI unit itself, and other units that are read. Square

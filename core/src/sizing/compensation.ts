@@ -13,6 +13,7 @@ import type { Stage } from '../stage/schema.js';
 import type { Choice } from './choice.js';
 import { assumedCrossover } from './crossover.js';
 import { dividers } from './divider.js';
+import { modulatorOf } from './modulator.js';
 
 type Control = Stage['control'];
 
@@ -35,12 +36,6 @@ export const GAIN_MARGIN = 8;
 const MOST_SUBHARMONIC = 0.8;
 /** Degrees over the asked margin: what rounding to preferred values and ripple at the comparator take. */
 const SPARE = 4;
-/** Reference voltage taken where none is given, V: typical of controllers. */
-const REFERENCE = 0.8;
-/** Ramp taken where none is given, V peak to peak. Common practice: 1 to 2 V; a controller states its own. */
-const RAMP = 1;
-/** Share of a volt that the sensed current takes at the peak inductor current of full load, where no sense gain is given. */
-const SENSED_PEAK = 0.5;
 /** Lower divider resistor about which the divider is chosen, ohm. */
 const LOWER = 10e3;
 /** Each trial crosses over this much lower than the one before. */
@@ -61,103 +56,16 @@ const COARSE = 48;
 /** First crossover tried, over the one that common practice would take: the exact loop is the judge. */
 const AMBITION = 1.6;
 
-/** The slope that gives the half-frequency pair of the current loop a quality factor of one, at its worst corner. */
-const SLOPE_SHARE = 1 / Math.PI + 0.5;
-
-/** Fill in what the modulator lacks. */
-function modulatorOf({ evaluation, complete, corners }: EvaluatedStage): {
-  readonly control: Control;
-  readonly choices: readonly Choice[];
-} {
-  const { stage } = evaluation;
-  const choices: Choice[] = [];
-  const choose = (choice: Omit<Choice, 'source'>): number => {
-    choices.push({ ...choice, source: 'Common practice' });
-    return choice.value;
-  };
-  let { control } = stage;
-  if (control.reference === undefined)
-    control = {
-      ...control,
-      reference: choose({
-        path: 'control.reference',
-        quantity: 'reference voltage',
-        unit: 'V',
-        value: Math.min(REFERENCE, Math.abs(stage.targets.outputVoltage) / 2),
-        rule: 'Typical of controllers; yours states its own.',
-      }),
-    };
-  const { scheme } = control;
-  if (scheme.startsWith('voltage-mode') && control.rampAmplitude === undefined)
-    control = {
-      ...control,
-      rampAmplitude: choose({
-        path: 'control.rampAmplitude',
-        quantity: 'ramp amplitude',
-        unit: 'V',
-        value: RAMP,
-        rule: 'A start, 1 to 2 V being usual; your controller states its own.',
-      }),
-    };
-  if (scheme === 'peak-current-mode' && control.currentSenseGain === undefined) {
-    const peak = Math.max(
-      ...corners.map(({ result }) => (result.kind === 'solved' ? result.point.inductorCurrent.peak : 0)),
-    );
-    const exact = SENSED_PEAK / Math.max(peak, 1e-9);
-    control = {
-      ...control,
-      currentSenseGain: choose({
-        path: 'control.currentSenseGain',
-        quantity: 'current sense gain',
-        unit: 'V/A',
-        value: nearestPreferred(exact, 'E12'),
-        rule: 'Half a volt at the highest peak of the inductor current: above the noise, below what a control voltage reaches.',
-      }),
-    };
-    if (control.slopeCompensation === 0) {
-      const needed = slopeNeeded(corners, complete.switchingFrequency, control.currentSenseGain ?? 0);
-      if (needed > 0)
-        control = {
-          ...control,
-          slopeCompensation: choose({
-            path: 'control.slopeCompensation',
-            quantity: 'slope compensation',
-            unit: 'V/s',
-            value: nearestPreferred(needed, 'E24'),
-            rule: 'Gives the half-frequency pair of the current loop a quality factor of one at the corner that needs most. Less: nearer to alternating pulses; more: nearer to voltage mode.',
-          }),
-        };
-    }
-  }
-  return { control, choices };
-}
-
-/**
- * Slope that gives Q = 1/(π(m D′ − ½)) = 1 with m = 1 + Se/Sn, largest over the corners, V/s. Source: R. B. Ridley, A New,
- * Continuous-Time Model for Current-Mode Control, IEEE Trans. Power Electron. 6 (1991).
- */
-function slopeNeeded(corners: EvaluatedStage['corners'], fSw: number, gain: number): number {
-  return Math.max(
-    0,
-    ...corners.map(({ result }) => {
-      if (result.kind !== 'solved' || result.point.conductionMode === 'DCM') return 0;
-      const { duty, inductorCurrent } = result.point;
-      const rising = (gain * inductorCurrent.ripple * fSw) / duty;
-      return rising * (SLOPE_SHARE / (1 - duty) - 1);
-    }),
-  );
-}
-
 /** Divider and amplifier a network is put round: what is given stays. */
 function frameOf(control: Control, outputVoltage: number): Frame | undefined {
   const given = control.compensator;
-  const network = given?.network ?? (control.scheme === 'peak-current-mode' ? 'type-2' : 'type-3');
+  const network = given?.network ?? (control.scheme.endsWith('current-mode') ? 'type-2' : 'type-3');
   const amplifier = given?.amplifier ?? { kind: 'op-amp' };
   const { rUpper, rLower } = given?.components ?? {};
   if (rUpper !== undefined && rLower !== undefined) return { network, amplifier, rUpper, rLower };
   const [best] = dividers({
     vOut: Math.abs(outputVoltage),
-    reference: control.reference ?? REFERENCE,
+    reference: control.reference ?? 0,
     series: 'E96',
     lower: rLower ?? LOWER,
     resistorTolerance: 0,

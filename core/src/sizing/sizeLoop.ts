@@ -1,4 +1,5 @@
 import { completeCompensator } from '../compensator/compensatorCircuit.js';
+import { completeCurrentAmplifier } from '../compensator/currentAmplifier.js';
 import { judgeLoop, withLoop } from '../corners/loopVerdicts.js';
 import { proposeLoop } from './compensation.js';
 import type { SizedStage } from './size.js';
@@ -12,7 +13,8 @@ export function sizeLoop(sized: SizedStage): SizedStage & { readonly noLoop?: st
   const { stage } = sized.evaluation;
   const { scheme } = stage.control;
   if (scheme === 'open-loop') return sized;
-  if (scheme === 'constant-on-time' || completeCompensator(stage.control).ok) {
+  const inner = scheme !== 'average-current-mode' || completeCurrentAmplifier(stage.control).ok;
+  if (scheme === 'constant-on-time' || (inner && completeCompensator(stage.control).ok)) {
     const judged = judgeLoop(sized);
     return { ...withLoop(sized, judged), choices: sized.choices };
   }

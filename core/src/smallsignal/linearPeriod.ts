@@ -4,6 +4,7 @@ import type { UnitEquations } from '../circuit/unitEquations.js';
 import { dot, product } from '../linalg/dense.js';
 import { zeros } from '../linalg/zeros.js';
 import { propagatorOf } from '../steady/propagation.js';
+import { updateMap } from '../steady/updates.js';
 import { successors } from '../steady/rotation.js';
 import type { Segment } from '../steady/alongPeriod.js';
 import type { ClosedLoop } from './loopCircuit.js';
@@ -94,7 +95,7 @@ export function linearPeriod(loop: ClosedLoop, sees: ComparatorSees): LinearPeri
   };
   /** The end of a period at constant on-time: the comparator turns on where the feedback has fallen to the reference. */
   const turnsOn = (segment: Segment, first: Segment, into: UnitEquations): LinearEvent => {
-    const seen = of(segment).node.get(comparator.node) ?? zeros(columns + 1);
+    const seen = of(segment).node.get(comparator.nodes[0] ?? '') ?? zeros(columns + 1);
     const before = rateAt(segment, segment.final);
     let rate = 0;
     for (let j = 0; j < order; j += 1) rate += comparator.sign * (seen[j] ?? 0) * (before[j] ?? 0);
@@ -108,6 +109,19 @@ export function linearPeriod(loop: ClosedLoop, sees: ComparatorSees): LinearPeri
     };
   };
   let remembers = false;
+  /** What the clock does: registers set, and the entry into the first configuration. */
+  const openingOf = (): Float64Array | undefined => {
+    const first = pass.segments[0] && of(pass.segments[0]);
+    if (!first) return undefined;
+    const width = columns + 1;
+    let map = first.entry;
+    for (const update of problem.updates ?? []) {
+      if (update.at !== 0) continue;
+      const set = updateMap(problem, update, first.node, width);
+      map = map ? product(map, set, order, width, width) : set.subarray(0, order * width);
+    }
+    return map;
+  };
 
   const segments = pass.segments.map((segment, k): LinearSegment => {
     const unit = of(segment);
@@ -131,6 +145,21 @@ export function linearPeriod(loop: ClosedLoop, sees: ComparatorSees): LinearPeri
     if (!event || !next)
       return { equations: unit, start: segment.start, duration: segment.duration, phi, end: undefined };
 
+    if (event.update)
+      return {
+        equations: unit,
+        start: segment.start,
+        duration: segment.duration,
+        phi,
+        end: {
+          entry: updateMap(problem, event.update, unit.node, columns + 1).subarray(0, order * (columns + 1)),
+          moves: undefined,
+          jump: zeros(order),
+          before: segment.final,
+          after: next.initial,
+        },
+      };
+
     const before = rateAt(segment, segment.final);
     const jump = jumpBetween(segment, next);
     const withConstant = (row: Float64Array | undefined): Float64Array => row ?? zeros(columns + 1);
@@ -148,7 +177,7 @@ export function linearPeriod(loop: ClosedLoop, sees: ComparatorSees): LinearPeri
       // Once it has turned on, everything timed follows after it.
       moves = { kind: 'with', phase: event.phase };
     } else if (event.endsCommand) {
-      const node = withConstant(unit.node.get(comparator.node));
+      const node = withConstant(unit.node.get(comparator.nodes[event.phase] ?? ''));
       const supply = sourceColumn.get('source') ?? -1;
       const row = zeros(columns);
       for (let j = 0; j < columns; j += 1) {
@@ -178,7 +207,7 @@ export function linearPeriod(loop: ClosedLoop, sees: ComparatorSees): LinearPeri
     share,
     shares: rotation.order,
     segments,
-    opening: decides === 'turn-on' ? undefined : pass.segments[0] && of(pass.segments[0]).entry,
+    opening: decides === 'turn-on' ? undefined : openingOf(),
     free: decides === 'turn-on',
     successors: successors(problem),
     phases: phases.length,

@@ -1,5 +1,7 @@
 import { currentSource, GROUND, resistor, type Element } from '../circuit/elements.js';
 import { LOOP } from '../compensator/compensatorCircuit.js';
+import { DUTY_REGISTER } from '../compensator/digitalController.js';
+import { currentControlNode } from '../compensator/currentAmplifier.js';
 import { nominalInput } from '../corners/corners.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import type { Pass } from '../steady/alongPeriod.js';
@@ -18,6 +20,10 @@ export interface ClosedLoop {
   /** What the comparator decides: when each phase turns off; or when it turns on, for a constant time, whenever that is. */
   readonly decides: 'turn-off' | 'turn-on';
   readonly outputNode: string;
+  /** Whether a sampled controller closes the loop: its register is never what the comparator sees between samples. */
+  readonly sampled: boolean;
+  /** Where the compensator hands over to what it controls. */
+  readonly controlNode: string;
   /** Of the source, V: the ramp goes with it under feed-forward. */
   readonly feedforwardFrom: number | undefined;
   readonly pass: Pass;
@@ -38,22 +44,29 @@ export function comparatorOf(
   sign: 1 | -1,
 ): Comparator | string {
   const { scheme, rampAmplitude, currentSenseGain, slopeCompensation } = stage.control;
-  const node = LOOP.control;
+  const all = (node: string): readonly string[] => Array.from({ length: stage.phases }, () => node);
+  const nodes = all(LOOP.control);
   switch (scheme) {
     case 'voltage-mode':
       return rampAmplitude === undefined
         ? 'the ramp amplitude is not given'
-        : { ramp: rampAmplitude, sense: 0, node, sign };
+        : { ramp: rampAmplitude, sense: 0, nodes, sign };
     case 'voltage-mode-feedforward':
       return rampAmplitude === undefined
         ? 'the ramp amplitude is not given'
-        : { ramp: (rampAmplitude * inputVoltage) / nominalInput(stage), sense: 0, node, sign };
+        : { ramp: (rampAmplitude * inputVoltage) / nominalInput(stage), sense: 0, nodes, sign };
     case 'peak-current-mode':
       return currentSenseGain === undefined
         ? 'the gain of the current sense is not given'
-        : { ramp: slopeCompensation / switchingFrequency, sense: currentSenseGain, node, sign };
+        : { ramp: slopeCompensation / switchingFrequency, sense: currentSenseGain, nodes, sign };
+    case 'average-current-mode':
+      return rampAmplitude === undefined
+        ? 'the ramp amplitude is not given'
+        : { ramp: rampAmplitude, sense: 0, nodes: nodes.map((_, k) => currentControlNode(k)), sign };
     case 'constant-on-time':
-      return { ramp: 0, sense: 0, node: LOOP.feedback, sign };
+      return { ramp: 0, sense: 0, nodes: all(LOOP.feedback), sign };
+    case 'digital':
+      return { ramp: 1, sense: 0, nodes: all(DUTY_REGISTER), sign };
     case 'open-loop':
       return 'the stage runs open loop';
   }

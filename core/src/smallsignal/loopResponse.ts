@@ -74,7 +74,7 @@ export class LoopResponse {
     this.closed = new OrbitResponse(this.period);
     const output = nodeProbe(orbit.outputNode);
     this.output = [output];
-    this.around = [output, nodeProbe(LOOP.dividerTop), nodeProbe(orbit.comparator.node)];
+    this.around = [output, nodeProbe(LOOP.dividerTop), nodeProbe(orbit.controlNode)];
   }
 
   /** How disturbances of the orbit fare from period to period. */
@@ -92,8 +92,20 @@ export class LoopResponse {
     const [out = NOTHING] = this.closed.at(frequency, INJECTION, this.output);
     return scaled(ratio(out, { re: out.re - 1, im: out.im }), -1);
   }
-  /** From a control voltage that stands still but for the disturbance to the output. */
+  /**
+   * Whether a control voltage can stand still but for a disturbance. Not with constant on-time, whose comparator lives on the
+   * ripple, nor where a current amplifier answers to it, nor where it is a register that steps: there the plant is what of the loop gain is not the compensator.
+   */
+  private get holds(): boolean {
+    const { decides, comparator, controlNode, sampled } = this.orbit;
+    return decides === 'turn-off' && !sampled && comparator.nodes.includes(controlNode);
+  }
+  /** From the control voltage to the output. */
   plant(frequency: number): Complex {
+    if (!this.holds) {
+      const { loop, compensator } = this.roundTheLoop(frequency);
+      return ratio(loop, compensator);
+    }
     this.held ??= new OrbitResponse(linearPeriod(this.orbit, 'current'));
     const [out = NOTHING] = this.held.at(frequency, { kind: 'threshold' }, this.output);
     return scaled(out, this.orbit.comparator.sign);
@@ -113,9 +125,7 @@ export class LoopResponse {
     const { loop, compensator } = this.roundTheLoop(frequency);
     return {
       frequency,
-      // Constant on-time has no control voltage that could stand still, its comparator living on the ripple: there the plant is
-      // what of the loop gain is not the divider.
-      plant: this.orbit.decides === 'turn-on' ? ratio(loop, compensator) : this.plant(frequency),
+      plant: this.holds ? this.plant(frequency) : ratio(loop, compensator),
       compensator,
       loop,
       outputImpedance: this.outputImpedance(frequency),

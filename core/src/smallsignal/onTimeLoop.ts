@@ -1,5 +1,6 @@
 import { GROUND, resistor, voltageSource, type Circuit } from '../circuit/elements.js';
 import { LOOP } from '../compensator/compensatorCircuit.js';
+import { feedbackDivider } from '../compensator/feedbackDivider.js';
 import { dot } from '../linalg/dense.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import { alongPeriod, guardsOf } from '../steady/alongPeriod.js';
@@ -9,8 +10,6 @@ import type { SolvedCircuit } from '../steady/solveCircuit.js';
 import type { OperatingCondition } from '../topology/powerStage.js';
 import { loopElements, type ClosedLoopResult } from './loopCircuit.js';
 
-/** Lower resistor of a divider that the stage does not give, ohm: its impedance does not matter beside the load. */
-const DIVIDER = 100e3;
 /** Times a period is tried, and the feedback voltage at the valley, as a share of the reference, that counts as met. */
 const MOST_PERIODS = 40;
 const VALLEY_MET = 1e-12;
@@ -28,18 +27,15 @@ export function onTimeLoop(
   const { control, targets, phases: count } = complete.stage;
   if (count > 1) return { kind: 'incomplete', reason: 'constant on-time control is worked for a single phase' };
   const { outputNode, phases, rotation } = powerStage;
-  const output = Math.abs(targets.outputVoltage);
-  const reference = control.reference ?? output;
-  const { rUpper, rLower } = control.compensator?.components ?? {};
-  const lower = rLower ?? DIVIDER;
-  const upper = rUpper ?? lower * Math.max(0, output / reference - 1);
+  const reference = control.reference ?? Math.abs(targets.outputVoltage);
+  const { rUpper, rLower } = feedbackDivider(control, targets.outputVoltage);
   const circuit: Circuit = {
     ...powerStage.circuit,
     elements: [
       ...loopElements({ powerStage }, condition, targets.outputVoltage),
       voltageSource(LOOP.injection, outputNode, LOOP.dividerTop, 0),
-      resistor('rUpper', LOOP.dividerTop, LOOP.feedback, Math.max(upper, 1e-3)),
-      resistor('rLower', LOOP.feedback, GROUND, lower),
+      resistor('rUpper', LOOP.dividerTop, LOOP.feedback, rUpper),
+      resistor('rLower', LOOP.feedback, GROUND, rLower),
     ],
   };
   const onTime = control.onTime > 0 ? control.onTime : solution.duty * solution.period;
@@ -70,8 +66,10 @@ export function onTimeLoop(
         loop: {
           problem,
           comparator,
+          controlNode: LOOP.feedback,
           decides: 'turn-on',
           outputNode,
+          sampled: false,
           feedforwardFrom: undefined,
           pass,
           duties: [onTime / period],

@@ -8,7 +8,8 @@ import { nodeProbe, OrbitResponse } from './response.js';
 
 /**
  * Control voltage to output of a solved stage with its modulator, and with its current loop where it has one, exact about the
- * orbit; the words for what is missing where the stage says too little of its control.
+ * orbit: the control voltage at the comparator, or at the current amplifier where there is one. The words for what is missing
+ * where the stage says too little of its control.
  */
 export function plantResponse(
   complete: CompleteStage,
@@ -17,11 +18,13 @@ export function plantResponse(
 ): ((frequency: number) => Complex) | string {
   const orbit = openOrbit(complete, condition, solved);
   if (typeof orbit === 'string') return orbit;
-  const response = new OrbitResponse(linearPeriod(orbit, 'current'));
+  const { disturbance } = orbit;
+  const response = new OrbitResponse(linearPeriod(orbit, disturbance.kind === 'source' ? 'all' : 'current'));
   const probes = [nodeProbe(orbit.outputNode)];
   const { sign } = orbit.comparator;
   return (frequency) => {
-    const [out = { re: NaN, im: NaN }] = response.at(frequency, { kind: 'threshold' }, probes);
-    return scaled(out, sign);
+    const [out = { re: NaN, im: NaN }] = response.at(frequency, disturbance, probes);
+    // The comparator takes its threshold turned over for a negative output; a source at the node is what it is.
+    return disturbance.kind === 'threshold' ? scaled(out, sign) : out;
   };
 }

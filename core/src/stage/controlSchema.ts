@@ -24,6 +24,27 @@ const componentsSchema = z.strictObject({
   cPole: positive('pole capacitor', 'F').optional(),
 });
 
+/** The amplifier of the current loop in average current mode; one for each phase. */
+const currentAmplifierSchema = z.strictObject({
+  rInput: positive('input resistor of the current amplifier', 'ohm').optional(),
+  rZero: positive('zero resistor of the current amplifier', 'ohm').optional(),
+  cZero: positive('zero capacitor of the current amplifier', 'F').optional(),
+  cPole: positive('pole capacitor of the current amplifier', 'F').optional(),
+});
+
+/** A sampled PID controller: d = Kp e + Ki Σe + Kd (e − e₋), e at the feedback node. */
+const digitalSchema = z.strictObject({
+  proportional: atLeastZero('proportional gain', '1/V', {
+    note: 'Duty ratio per volt at the feedback node.',
+  }).optional(),
+  integral: atLeastZero('integral gain', '1/V', { note: 'Per volt and sample.' }).optional(),
+  derivative: atLeastZero('derivative gain', '1/V', { note: 'Per volt of change from sample to sample.' }).optional(),
+  delay: positive('delay from the sample to the clock at which it acts', 's', {
+    max: 1e-2,
+    note: 'A whole sampling period where it is not given.',
+  }).optional(),
+});
+
 /** What charges and discharges the gates. */
 const gateDriverSchema = z.strictObject({
   voltage: positive('gate drive voltage', 'V', { max: 30 }).optional(),
@@ -33,7 +54,15 @@ const gateDriverSchema = z.strictObject({
 
 export const controlSchema = z.strictObject({
   scheme: z
-    .enum(['voltage-mode', 'voltage-mode-feedforward', 'peak-current-mode', 'constant-on-time', 'open-loop'])
+    .enum([
+      'voltage-mode',
+      'voltage-mode-feedforward',
+      'peak-current-mode',
+      'average-current-mode',
+      'constant-on-time',
+      'digital',
+      'open-loop',
+    ])
     .default('voltage-mode'),
   reference: positive('reference voltage', 'V', { max: 100 }).optional(),
   dutyMax: positive('maximum duty ratio', 'ratio').default(1),
@@ -46,6 +75,8 @@ export const controlSchema = z.strictObject({
   }).optional(),
   currentSenseGain: positive('current sense gain', 'V/A').optional(),
   slopeCompensation: atLeastZero('slope compensation', 'V/s').default(0),
+  currentAmplifier: currentAmplifierSchema.optional(),
+  digital: digitalSchema.optional(),
   onTime: atLeastZero('on-time', 's', { max: 1e-3 }).default(0),
   gateDriver: gateDriverSchema.optional(),
   supplyCurrent: atLeastZero('supply current of the controller', 'A', {

@@ -38,6 +38,7 @@ const DEFAULT_MAX: Readonly<Record<Unit, number>> = {
   'A/s': 1e12,
   'V/s': 1e12,
   'V/A': 1e3,
+  '1/V': 1e4,
   deg: 360,
   dB: 200,
   m: 10,

@@ -1,9 +1,10 @@
 import { stateEquations, type StateEquations } from '../circuit/stateEquations.js';
 import { dot, multiply, product } from '../linalg/dense.js';
 import { zeros } from '../linalg/zeros.js';
-import type { Comparator, PeriodicProblem } from './periodicProblem.js';
+import type { Comparator, PeriodicProblem, Update } from './periodicProblem.js';
 import { propagatorOf } from './propagation.js';
 import { successors } from './rotation.js';
+import { updateMap } from './updates.js';
 import { fraction, instantAt, type DiodeOutcome, type PhaseSchedule } from './schedule.js';
 
 /** One stretch of the period in which no switch or diode changes. */
@@ -34,6 +35,8 @@ export interface Event {
   readonly endsCommand: boolean;
   /** From the phase's own clock, as a share of the period. */
   readonly local: number;
+  /** Set where nothing switches and registers are set. */
+  readonly update?: Update;
 }
 
 /** An unknown instant at which a diode current reaches zero, shared by phases that are copies of each other. */
@@ -133,6 +136,20 @@ function eventsOf(
     opening.push({ interval: open?.interval ?? 0, idle: open?.idle ?? false });
     events.push(...own.filter((event) => event.tau > 0 || event.perDuty !== 0 || event.guard >= 0));
   });
+  for (const update of problem.updates ?? []) {
+    if (update.at === 0) continue;
+    events.push({
+      local: 0,
+      tau: update.at / problem.rotation.order,
+      perDuty: 0,
+      guard: -1,
+      phase: 0,
+      interval: 0,
+      idle: false,
+      endsCommand: false,
+      update,
+    });
+  }
   events.sort((a, b) => a.tau - b.tau);
   return { events, opening };
 }
@@ -197,6 +214,13 @@ export function alongPeriod(
   const averageGradient = zeros(unknowns);
   let averageSum = 0;
 
+  const updated = (update: Update): void => {
+    const map = updateMap(problem, update, equations.node, size);
+    z = product(map, z, size, size, 1);
+    if (sensitivities) s = product(map, s, size, size, unknowns);
+  };
+  for (const update of problem.updates ?? []) if (update.at === 0) updated(update);
+
   let time = 0;
   let timeGradient = zeros(unknowns);
   for (let e = 0; e <= events.length; e += 1) {
@@ -253,17 +277,20 @@ export function alongPeriod(
       }
       if (compared && event.endsCommand) {
         const at = dutyColumn + (event.phase % distinct);
-        const row = comparedRow(compared, equations, phases[event.phase]?.inductor ?? '');
+        const row = comparedRow(compared, equations, event.phase, phases[event.phase]?.inductor ?? '');
         residual[at] = dot(row, final) + compared.ramp * event.local;
         const gradient = product(row, sFinal, 1, size, unknowns);
         gradient[at] = (gradient[at] ?? 0) + compared.ramp;
         jacobian.set(gradient, at * unknowns);
       }
-      state[event.phase] = { interval: event.interval, idle: event.idle };
-      equations = configuration();
+      if (!event.update) {
+        state[event.phase] = { interval: event.interval, idle: event.idle };
+        equations = configuration();
+      }
     }
     z = final;
     s = sFinal;
+    if (event?.update) updated(event.update);
     time = endTime;
     timeGradient = endGradient;
   }
@@ -281,8 +308,13 @@ export function alongPeriod(
 }
 
 /** What a comparator sees without its ramp, as a row over the augmented state. */
-function comparedRow({ sense, node, sign }: Comparator, equations: StateEquations, inductor: string): Float64Array {
-  const control = equations.node.get(node);
+function comparedRow(
+  { sense, nodes, sign }: Comparator,
+  equations: StateEquations,
+  phase: number,
+  inductor: string,
+): Float64Array {
+  const control = equations.node.get(nodes[phase] ?? '');
   const current = equations.current.get(inductor);
   const row = zeros(equations.order + 1);
   for (let i = 0; i < row.length; i += 1) row[i] = sense * (current?.[i] ?? 0) - sign * (control?.[i] ?? 0);

@@ -28,9 +28,22 @@ export interface Comparator {
   readonly ramp: number;
   /** V/A of the phase's own inductor current. */
   readonly sense: number;
-  /** The node of the control voltage, and whether it counts as it is or turned over. */
-  readonly node: string;
+  /** The node whose voltage each phase is compared with, and whether it counts as it is or turned over. */
+  readonly nodes: readonly string[];
   readonly sign: 1 | -1;
+}
+
+/**
+ * Capacitor voltages set at an instant, each to a weighted sum of node voltages as they stood just before: what a sampled
+ * controller does with its registers.
+ */
+export interface Update {
+  /** Share of the solved share of the period, 0 up to below 1. */
+  readonly at: number;
+  readonly assignments: readonly {
+    readonly capacitor: string;
+    readonly terms: readonly { readonly node: string; readonly weight: number }[];
+  }[];
 }
 
 export interface PeriodicProblem {
@@ -41,6 +54,8 @@ export interface PeriodicProblem {
   readonly period: number;
   readonly near?: Neighbour | undefined;
   readonly control: Control;
+  /** In every share of the period. */
+  readonly updates?: readonly Update[];
 }
 
 /** A fixed duty ratio; or the output node and the average voltage the duty is to reach; or comparators that end each phase's command. */

@@ -12,6 +12,7 @@ const HALF: Readonly<Record<Element['kind'], number>> = {
   // The drawing shows the power stage, which has no amplifiers.
   transconductor: 0,
   idealAmplifier: 0,
+  currentSense: 0,
 };
 
 /** Loops of an inductor. */

@@ -23,6 +23,7 @@ export function elementValue(element: Element): string {
     case 'transconductor':
       return value(element.transconductance, 'S');
     case 'idealAmplifier':
+    case 'currentSense':
       return '';
   }
 }
@@ -45,6 +46,7 @@ export function elementDetails(element: Element): string {
     case 'voltageSource':
     case 'transconductor':
     case 'idealAmplifier':
+    case 'currentSense':
       return elementValue(element);
   }
 }
