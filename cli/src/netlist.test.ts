@@ -146,10 +146,22 @@ describe('closed-loop netlists run in ngspice unchanged, and a sine injected the
       capacitors: [{ kind: 'ceramic', capacitance: 22e-6, esr: 0.005, count: 1 }],
     },
   };
+  const averageCurrentMode = {
+    scheme: 'average-current-mode',
+    reference: 0.6,
+    rampAmplitude: 1,
+    currentSenseGain: 0.05,
+    currentAmplifier: { rInput: 10e3, rZero: 33e3, cZero: 240e-12, cPole: 10e-12 },
+    compensator: {
+      network: 'type-2',
+      components: { rUpper: 45e3, rLower: 10e3, rZero: 47e3, cZero: 1e-9, cPole: 20e-12 },
+    },
+  };
   const coupled = { phases: 2, coupling: { kind: 'inverse', coefficient: 0.4 } };
   test.each<[string, object, object, object]>([
     ['voltage mode with input filter and second stage', {}, voltageMode, filters],
     ['peak current mode, two coupled phases with dead time', { ...coupled, deadTime: 20e-9 }, currentMode, {}],
+    ['average current mode, two phases', { phases: 2 }, averageCurrentMode, {}],
   ])('%s', async (name, over, control, parts) => {
     const read = stageFromDocument({
       format: 'yundro-stage',

@@ -149,11 +149,11 @@ export { decibels, degreesOf, magnitude, product, ratio, type Complex } from './
 export { judgeLoop, withLoop, type JudgedLoop } from './corners/loopVerdicts.js';
 export { type CornerLoop } from './corners/loopCorners.js';
 export { sizeLoop } from './sizing/sizeLoop.js';
-export { proposeLoop, type ProposedLoop } from './sizing/compensation.js';
+export { proposeLoop, type Procedure, type ProposedLoop } from './sizing/compensation.js';
 export { completeCompensator, type Compensator, type CompleteCompensator } from './compensator/compensatorCircuit.js';
 export { compensatorResponse } from './compensator/compensatorResponse.js';
 export { componentsOf, shapeOf, type Components, type Shape } from './compensator/shape.js';
-export { preferredComponents } from './sizing/compensation.js';
+export { preferredComponents } from './sizing/networkParts.js';
 export { marginsOf, type Margins, type ResponsePoint } from './smallsignal/margins.js';
 export { plantResponse } from './smallsignal/plantResponse.js';
 export { type NoLoop } from './smallsignal/loopResponse.js';

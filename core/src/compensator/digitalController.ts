@@ -1,4 +1,6 @@
 import { capacitor, GROUND, resistor, voltageSource, type Element } from '../circuit/elements.js';
+import { ratio, scaled, type Complex } from '../linalg/complex.js';
+import type { CompleteStage } from '../stage/completeStage.js';
 import type { Stage } from '../stage/schema.js';
 import type { Update } from '../steady/periodicProblem.js';
 import { LOOP } from './compensatorCircuit.js';
@@ -106,3 +108,53 @@ export const digitalRest = (duty: number, sign: 1 | -1): ReadonlyMap<string, num
     [REGISTERS.pending, sign * duty],
     [DUTY_REGISTER, sign * duty],
   ]);
+
+/** e^{−jωt} */
+const delayed = (frequency: number, time: number): Complex => {
+  const angle = -2 * Math.PI * frequency * time;
+  return { re: Math.cos(angle), im: Math.sin(angle) };
+};
+
+/**
+ * From output to duty ratio without the delay: divider times Kp + Ki/(1 − z⁻¹) + Kd (1 − z⁻¹), with the sign that makes the loop
+ * gain plant times controller. Source: L. Corradini, D. Maksimović, P. Mattavelli, R. Zane, Digital Control of High-Frequency
+ * Switched-Mode Power Converters (2015), ch. 4.
+ */
+export function digitalResponse(
+  { proportional, integral, derivative, rUpper, rLower }: DigitalController,
+  samplingPeriod: number,
+): (frequency: number) => Complex {
+  const divider = rLower / (rUpper + rLower);
+  return (frequency) => {
+    const back = delayed(frequency, samplingPeriod);
+    const difference = { re: 1 - back.re, im: -back.im };
+    const sum = ratio({ re: integral, im: 0 }, difference);
+    return scaled(
+      {
+        re: proportional + sum.re + derivative * difference.re,
+        im: sum.im + derivative * difference.im,
+      },
+      divider,
+    );
+  };
+}
+
+/**
+ * The delay of a sampled controller: a sample decides an edge `delay` and an on-time later. One for every other scheme.
+ *
+ * @param duty ratio at the operating point.
+ */
+export function digitalDelay(
+  { stage, switchingFrequency }: CompleteStage,
+  duty: number,
+): (frequency: number) => Complex {
+  if (stage.control.scheme !== 'digital') return () => ({ re: 1, im: 0 });
+  const wait = stage.control.digital?.delay ?? samplingPeriodOf({ stage, switchingFrequency });
+  return (frequency) => delayed(frequency, wait + duty / switchingFrequency);
+}
+
+/** s: each pulse has a sample of its own. */
+export const samplingPeriodOf = ({
+  stage,
+  switchingFrequency,
+}: Pick<CompleteStage, 'stage' | 'switchingFrequency'>): number => 1 / (switchingFrequency * stage.phases);

@@ -108,7 +108,7 @@ function injectionLines({ frequency }: Injection, outputNode: string, period: nu
  * @param deadTime s
  * @param injection measured at output and top of the divider by `.meas`: `out_re`, `out_im`, `top_re` and `top_im`, of which the
  *   loop gain is −out/top. Its period must go into the measured time.
- * @returns the words for why it cannot be written: constant on-time, and legs that switch each in its own time.
+ * @returns the words for why it cannot be written: constant on-time, a sampled controller, and legs that switch each in its own time.
  */
 export function closedLoopNetlist(
   title: string,
@@ -117,6 +117,7 @@ export function closedLoopNetlist(
   injection?: Injection,
 ): { readonly ok: true; readonly text: string } | { readonly ok: false; readonly reason: string } {
   const { problem, pass, outputNode, decides } = loop;
+  if (loop.sampled) return { ok: false, reason: 'the netlist of a sampled controller is not written' };
   if (decides === 'turn-on') return { ok: false, reason: 'the netlist of constant on-time control is not written' };
   const { circuit, phases, period } = problem;
   const modulators = phases.map((_, k) => phaseLines(loop, k, deadTime));

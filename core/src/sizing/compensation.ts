@@ -1,243 +1,196 @@
-import { completeCompensator, type Compensator, type CompleteCompensator } from '../compensator/compensatorCircuit.js';
+import { completeCompensator, type Compensator } from '../compensator/compensatorCircuit.js';
 import { compensatorResponse } from '../compensator/compensatorResponse.js';
-import { componentsOf, kFactor, type Components, type Frame } from '../compensator/shape.js';
-import type { CornerResult, EvaluatedStage } from '../corners/evaluate.js';
+import { componentsOf, shapeOf, type Frame, type Shape } from '../compensator/shape.js';
+import type { EvaluatedStage } from '../corners/evaluate.js';
 import { loopCorners, type CornerLoop } from '../corners/loopCorners.js';
-import { degreesOf, magnitude, product, type Complex } from '../linalg/complex.js';
-import { formatQuantity } from '../quantity/engineering.js';
-import { nearestPreferred } from '../quantity/preferredValues.js';
-import { loopFrequencies } from '../smallsignal/loopResponse.js';
-import { marginsOf, type ResponsePoint } from '../smallsignal/margins.js';
-import { plantResponse } from '../smallsignal/plantResponse.js';
+import { magnitude } from '../linalg/complex.js';
+import type { CompleteStage } from '../stage/completeStage.js';
 import type { Stage } from '../stage/schema.js';
+import { askedMargins, lowestCrossover, shortfall, UNSTABLE, type AskedMargins } from './askedMargins.js';
+import type { Candidate } from './candidate.js';
 import type { Choice } from './choice.js';
 import { assumedCrossover } from './crossover.js';
-import { dividers } from './divider.js';
+import { digitalCandidates } from './digitalGains.js';
+import { kFactorCandidates } from './kFactorCandidates.js';
 import { modulatorOf } from './modulator.js';
+import { componentChoices, frameOf, preferredComponents } from './networkParts.js';
+import { isOrderable, optimiseShape } from './optimiseShape.js';
+import { plantsOf, roughMargins, type Plant } from './plants.js';
 
-type Control = Stage['control'];
+/** How a compensator is found: by the K factor from the highest crossover down, or by a search of all its corners and gain. */
+export type Procedure = 'k-factor' | 'highest-crossover';
 
 /** A loop proposed for a stage: its control with compensator, why, and how it fares at every corner. */
 export interface ProposedLoop {
-  readonly control: Control;
+  readonly control: Stage['control'];
   readonly choices: readonly Choice[];
   readonly corners: readonly CornerLoop[];
   /** Whether margins and stability hold at every corner; if not, the best that was found is proposed all the same. */
   readonly holds: boolean;
 }
 
-/** Margins designed for where the targets name none. Common practice: 45 to 60 degrees, 6 to 12 dB. */
-export const PHASE_MARGIN = 50;
-export const GAIN_MARGIN = 8;
-/**
- * Most gain of the sampled loop at half the switching frequency. A current loop that settles in one period has a half by itself;
- * at one, pulses alternate.
- */
-const MOST_SUBHARMONIC = 0.8;
+/** A candidate whose exact loops are worked. */
+interface Tried {
+  readonly proposal: ProposedLoop;
+  readonly missed: number;
+}
+
 /** Degrees over the asked margin: what rounding to preferred values and ripple at the comparator take. */
 const SPARE = 4;
-/** Lower divider resistor about which the divider is chosen, ohm. */
-const LOWER = 10e3;
 /** Each trial crosses over this much lower than the one before. */
 const LOWER_BY = 0.82;
 const TRIALS = 24;
-/**
- * Ways to spread zeros and poles beyond what the crossover asks: degrees more of boost, the zero next to the integrator lower by a
- * factor. Either lifts the phase where weaker corners cross over, such as light load in discontinuous conduction; a lower zero
- * costs gain below it.
- */
-const SPREADS = [1, 3, 10, 40, 200].flatMap((lower) => [0, 20].map((extra) => ({ extra, lower })));
-/** Poles are of use up to this share of the switching frequency; beyond, ripple reaches the comparator. */
-const HIGHEST_POLE = 0.5;
-/** And must stay this far above the crossover. */
-const POLE_ABOVE = 1.5;
-/** Points at which a trial is looked at before the exact loop is worked. */
-const COARSE = 48;
 /** First crossover tried, over the one that common practice would take: the exact loop is the judge. */
 const AMBITION = 1.6;
+/** Least gain, over the one that was searched, to which a network that misses its exact margins is turned down. */
+const TURNED_DOWN_BY = 0.92;
+const TURNS = 14;
 
-/** Divider and amplifier a network is put round: what is given stays. */
-function frameOf(control: Control, outputVoltage: number): Frame | undefined {
-  const given = control.compensator;
-  const network = given?.network ?? (control.scheme.endsWith('current-mode') ? 'type-2' : 'type-3');
-  const amplifier = given?.amplifier ?? { kind: 'op-amp' };
-  const { rUpper, rLower } = given?.components ?? {};
-  if (rUpper !== undefined && rLower !== undefined) return { network, amplifier, rUpper, rLower };
-  const [best] = dividers({
-    vOut: Math.abs(outputVoltage),
-    reference: control.reference ?? 0,
-    series: 'E96',
-    lower: rLower ?? LOWER,
-    resistorTolerance: 0,
-    referenceTolerance: 0,
-    bias: 0,
-  });
-  return best && { network, amplifier, rUpper: best.upper, rLower: best.lower };
-}
-
-const ROUNDED = { rZero: 'E24', rFeedforward: 'E24', cZero: 'E12', cPole: 'E12', cFeedforward: 'E12' } as const;
-
-/** The components as they can be ordered: resistors of E24, capacitors of E12. */
-export function preferredComponents(components: Components): Components {
-  const out: Components = { ...components };
-  for (const [key, series] of Object.entries(ROUNDED)) {
-    const value = components[key as keyof typeof ROUNDED];
-    if (value !== undefined && value > 0) out[key as keyof typeof ROUNDED] = nearestPreferred(value, series);
+/** The work of one proposal. */
+class Proposal {
+  private readonly asked: AskedMargins;
+  constructor(
+    private readonly evaluated: EvaluatedStage,
+    readonly complete: CompleteStage,
+    readonly plants: readonly Plant[],
+    private readonly modulator: readonly Choice[],
+  ) {
+    this.asked = askedMargins(complete.stage.targets);
   }
-  return out;
-}
 
-/** A plant at one corner, with its responses at the coarse frequencies. */
-interface Plant {
-  readonly at: CornerResult;
-  readonly exact: (frequency: number) => Complex;
-  readonly points: readonly ResponsePoint[];
-}
-
-/** Components whose zeros and poles lift the phase at the crossover as the worst corner needs, its gain set by the strongest. */
-function trial(
-  plants: readonly Plant[],
-  crossover: number,
-  phaseMargin: number,
-  { extra, lower }: (typeof SPREADS)[number],
-  frame: Frame,
-  fSw: number,
-): Components | undefined {
-  const here = plants.map(({ exact }) => exact(crossover));
-  const phase = Math.min(...here.map((value) => (degreesOf(value) > 0 ? degreesOf(value) - 360 : degreesOf(value))));
-  const strongest = Math.max(...here.map(magnitude));
-  const corners = kFactor(frame.network, crossover, phaseMargin + SPARE + extra - phase - 90);
-  if (!corners) return undefined;
-  const zeros = corners.zeros.map((zero, k) => (k === 0 ? zero / lower : zero));
-  const highest = Math.max(HIGHEST_POLE * fSw, POLE_ABOVE * crossover);
-  const poles = corners.poles.map((pole) => Math.min(pole, highest));
-  const exact = componentsOf({ zeros, poles, at: crossover, gain: 1 / strongest }, frame);
-  return exact && preferredComponents(exact);
-}
-
-/**
- * The corner whose phase margin is least, by plant times compensator: near the exact one, and quick. Undefined where a corner has
- * less than is needed.
- */
-function roughlyWorst(plants: readonly Plant[], compensator: CompleteCompensator, least: number): Plant | undefined {
-  const response = compensatorResponse(compensator);
-  let worst: { readonly plant: Plant; readonly margin: number } | undefined;
-  for (const plant of plants) {
-    const { phaseMargin } = marginsOf(
-      plant.points.map(({ frequency, value }) => ({ frequency, value: product(value, response(frequency)) })),
-      (frequency) => product(plant.exact(frequency), response(frequency)),
-    );
-    if (phaseMargin.kind !== 'found' || phaseMargin.value < least) return undefined;
-    if (!worst || phaseMargin.value < worst.margin) worst = { plant, margin: phaseMargin.value };
+  /** The corner whose rough phase margin is least; undefined where a corner has less than is asked. */
+  private roughlyWorst({ response }: Candidate): Plant | undefined {
+    let worst: { readonly plant: Plant; readonly margin: number } | undefined;
+    for (const plant of this.plants) {
+      const { phaseMargin } = roughMargins(plant, response);
+      if (phaseMargin.kind !== 'found' || phaseMargin.value < this.asked.phaseMargin) return undefined;
+      if (!worst || phaseMargin.value < worst.margin) worst = { plant, margin: phaseMargin.value };
+    }
+    return worst?.plant;
   }
-  return worst?.plant;
+
+  /** The exact loops of a candidate. */
+  private judged({ control, choices }: Candidate): Tried {
+    const loops = loopCorners(this.with(control));
+    const missed = shortfall(loops, this.asked);
+    return {
+      proposal: { control, choices: [...this.modulator, ...choices], corners: loops, holds: missed === 0 },
+      missed,
+    };
+  }
+  private with(control: Stage['control']): EvaluatedStage {
+    const { evaluated, complete } = this;
+    return { ...evaluated, complete: { ...complete, stage: { ...complete.stage, control } } };
+  }
+
+  /** From the highest crossover down, the first candidate that holds; else the one that misses least. */
+  descending(candidates: (crossover: number, phaseMargin: number) => Iterable<Candidate>): Tried | undefined {
+    const { stage, inductor, switchingFrequency } = this.complete;
+    const first = AMBITION * assumedCrossover(stage, inductor.inductance, switchingFrequency);
+    let best: Tried | undefined;
+    for (let k = 0; k < TRIALS; k += 1) {
+      const crossover = first * LOWER_BY ** k;
+      for (const candidate of candidates(crossover, this.asked.phaseMargin + SPARE)) {
+        const worst = this.roughlyWorst(candidate);
+        if (!worst) continue;
+        // One exact loop tells most of those that will not hold.
+        const there = loopCorners({ ...this.with(candidate.control), corners: [worst.at] });
+        if (best && shortfall(there, this.asked) > 0) continue;
+        const tried = this.judged(candidate);
+        if (best && tried.missed >= best.missed) continue;
+        best = tried;
+        if (tried.missed === 0) return best;
+      }
+    }
+    return best;
+  }
+
+  /** Search zeros, poles and gain from a start; then turn the gain down until the exact loops hold. */
+  searched(frame: Frame, start: Shape): Tried | undefined {
+    const { control } = this.complete.stage;
+    const shape = optimiseShape(start, frame, control, this.plants, this.asked);
+    let best: Tried | undefined;
+    for (let turn = 0; turn < TURNS; turn += 1) {
+      const exact = componentsOf({ ...shape, gain: shape.gain * TURNED_DOWN_BY ** turn }, frame);
+      if (!exact || !isOrderable(exact)) return best;
+      const components = preferredComponents(exact);
+      const compensator: Compensator = { network: frame.network, amplifier: frame.amplifier, components };
+      const whole = completeCompensator({ ...control, compensator });
+      if (!whole.ok) return best;
+      const response = compensatorResponse(whole.value);
+      const crossovers = this.plants.map((plant) => roughMargins(plant, response).crossover);
+      const highest = Math.max(...crossovers.map((one) => (one.kind === 'found' ? one.value : 0)));
+      const tried = this.judged({
+        control: { ...control, compensator },
+        response,
+        choices: componentChoices(components, frame, highest, 'highest-crossover'),
+      });
+      if (!best || tried.missed < best.missed) best = tried;
+      if (tried.missed === 0) return best;
+    }
+    return best;
+  }
 }
 
-/** By how much the worst corner misses its margins and stability: zero where all hold. */
-function shortfall(corners: readonly CornerLoop[], phaseMargin: number, gainMargin: number): number {
-  return Math.max(
-    ...corners.map(({ loop }) => {
-      if (loop.kind !== 'solved') return 4;
-      if (!loop.stable) return 3;
-      const phase = loop.phaseMargin.kind === 'found' ? (phaseMargin - loop.phaseMargin.value) / phaseMargin : 0;
-      const gain = loop.gainMayRise === undefined ? 0 : (gainMargin - loop.gainMayRise) / gainMargin;
-      return Math.max(0, phase, gain, -loop.subharmonicGain - MOST_SUBHARMONIC);
-    }),
-  );
+/** Where a search begins that has no network to begin with: zeros below the crossover, poles at half the switching frequency. */
+function firstShape(frame: Frame, plants: readonly Plant[], fSw: number, crossover: number): Shape {
+  const pairs = frame.network === 'integrator' ? 0 : frame.network === 'type-2' ? 1 : 2;
+  return {
+    zeros: Array.from({ length: pairs }, (_, k) => crossover / (k === 0 ? 10 : 1.5)),
+    poles: Array.from({ length: pairs }, () => fSw / 2),
+    at: crossover,
+    gain: 1 / Math.max(...plants.map(({ exact }) => magnitude(exact(crossover)))),
+  };
 }
+
+/** The shape of a control's compensator, its gain taken at a frequency. */
+function shapeAt(control: Stage['control'], at: number): Shape | undefined {
+  const whole = completeCompensator(control);
+  if (!whole.ok) return undefined;
+  return { ...shapeOf(whole.value), at, gain: magnitude(compensatorResponse(whole.value)(at)) };
+}
+
+const better = (a: Tried | undefined, b: Tried | undefined): Tried | undefined => {
+  if (!a || !b) return a ?? b;
+  if (a.missed !== b.missed) return a.missed < b.missed ? a : b;
+  return lowestCrossover(a.proposal.corners) >= lowestCrossover(b.proposal.corners) ? a : b;
+};
 
 /**
  * Propose a compensator for a stage that is complete but for its loop: as high a crossover as the margins allow at every corner.
  *
- * Crossovers are tried from the highest down. Each trial places zeros and poles by the K factor for the corner whose plant lags
+ * By the K factor, crossovers are tried from the highest down: each trial places zeros and poles for the corner whose plant lags
  * most, sets the gain by the corner whose plant is strongest, rounds to preferred values, and is checked as plant times
- * compensator; what passes is judged by the exact loops of all corners, multipliers included.
+ * compensator; what passes is judged by the exact loops of all corners, multipliers included. The search for the highest
+ * crossover begins with what that found; it also steps in where that found nothing that holds.
  *
  * @returns the proposal, or the words for why there is none.
  */
-export function proposeLoop(evaluated: EvaluatedStage): ProposedLoop | string {
-  const { complete, evaluation, corners } = evaluated;
+export function proposeLoop(evaluated: EvaluatedStage, procedure: Procedure = 'k-factor'): ProposedLoop | string {
+  const { complete, evaluation } = evaluated;
   const { stage } = evaluation;
-  const { targets } = stage;
   const modulator = modulatorOf(evaluated);
   const controlled = { ...complete, stage: { ...stage, control: modulator.control } };
-  const frame = frameOf(modulator.control, targets.outputVoltage);
-  if (!frame) return 'the output voltage is not above the reference voltage, so no divider sets it';
-  const grid = loopFrequencies(complete.switchingFrequency, COARSE);
-  const plants: Plant[] = [];
-  for (const at of corners) {
-    const { corner, result } = at;
-    if (result.kind !== 'solved') continue;
-    const { inputVoltage, outputCurrent } = corner;
-    const exact = plantResponse(
-      controlled,
-      { inputVoltage, load: { kind: 'current', current: outputCurrent } },
-      result,
+  const plants = plantsOf({ ...evaluated, complete: controlled });
+  if (typeof plants === 'string') return plants;
+  const proposal = new Proposal(evaluated, controlled, plants, modulator.choices);
+  if (stage.control.scheme === 'digital') {
+    const found = proposal.descending((crossover, phaseMargin) =>
+      digitalCandidates(controlled, plants, crossover, phaseMargin),
     );
-    if (typeof exact === 'string') return exact;
-    plants.push({ at, exact, points: grid.map((frequency) => ({ frequency, value: exact(frequency) })) });
+    return found && found.missed < UNSTABLE ? found.proposal : 'no gains were found whose loop holds at every corner';
   }
-  if (plants.length === 0) return 'no corner has an operating point';
-  const phaseMargin = targets.phaseMargin ?? PHASE_MARGIN;
-  const gainMargin = targets.gainMargin ?? GAIN_MARGIN;
-  const first = AMBITION * assumedCrossover(stage, complete.inductor.inductance, complete.switchingFrequency);
-  let best: { readonly proposal: ProposedLoop; readonly missed: number } | undefined;
-  for (let k = 0; k < TRIALS; k += 1) {
-    const crossover = first * LOWER_BY ** k;
-    for (const spread of SPREADS) {
-      const components = trial(plants, crossover, phaseMargin, spread, frame, complete.switchingFrequency);
-      if (!components) continue;
-      const compensator: Compensator = { network: frame.network, amplifier: frame.amplifier, components };
-      const control = { ...modulator.control, compensator };
-      const whole = completeCompensator(control);
-      const worst = whole.ok && roughlyWorst(plants, whole.value, phaseMargin);
-      if (!worst) continue;
-      const exact = { ...evaluated, complete: { ...complete, stage: { ...stage, control } } };
-      // One exact loop tells most of those that will not hold.
-      const there = shortfall(loopCorners({ ...exact, corners: [worst.at] }), phaseMargin, gainMargin);
-      if (there > 0 && best) continue;
-      const loops = loopCorners(exact);
-      const missed = shortfall(loops, phaseMargin, gainMargin);
-      if (best && missed >= best.missed) continue;
-      const choices = [...modulator.choices, ...componentChoices(components, frame, crossover)];
-      best = { proposal: { control, choices, corners: loops, holds: missed === 0 }, missed };
-      if (missed === 0) return best.proposal;
-    }
-  }
-  return (
-    best?.proposal ??
-    `no ${frame.network} network was found whose margins hold at every corner${complete.stage.control.scheme === 'voltage-mode' ? '; peak current mode leaves less phase to lift' : ''}`
+  const frame = frameOf(modulator.control, stage.targets.outputVoltage);
+  if (!frame) return 'the output voltage is not above the reference voltage, so no divider sets it';
+  const byKFactor = proposal.descending((crossover, phaseMargin) =>
+    kFactorCandidates(controlled, frame, plants, crossover, phaseMargin),
   );
-}
-
-const COMPONENT_WORDS = {
-  rUpper: ['upper divider resistor', 'ohm'],
-  rLower: ['lower divider resistor', 'ohm'],
-  rFeedforward: ['feed-forward resistor', 'ohm'],
-  cFeedforward: ['feed-forward capacitor', 'F'],
-  rZero: ['zero resistor', 'ohm'],
-  cZero: ['zero capacitor', 'F'],
-  cPole: ['pole capacitor', 'F'],
-} as const;
-
-function componentChoices(components: Components, { network }: Frame, crossover: number): readonly Choice[] {
-  return Object.entries(COMPONENT_WORDS).flatMap(([key, [quantity, unit]]): Choice[] => {
-    const value = components[key as keyof Components];
-    if (value === undefined) return [];
-    const divider = key === 'rUpper' || key === 'rLower';
-    return [
-      {
-        path: `control.compensator.components.${key}`,
-        quantity,
-        unit,
-        value,
-        rule: divider
-          ? 'Divides the output down to the reference, of E96.'
-          : `Makes a ${network} network for a crossover of ${formatQuantity(crossover, 'Hz', 3)} at the strongest corner, zeros and poles by the K factor; rounded to the preferred series.`,
-        source: divider
-          ? 'Definition'
-          : 'H. D. Venable, The K Factor: A New Mathematical Tool for Stability Analysis and Synthesis, Powercon 10 (1983)',
-      },
-    ];
-  });
+  if (byKFactor?.missed === 0 && procedure === 'k-factor') return byKFactor.proposal;
+  const { switchingFrequency, inductor } = controlled;
+  const usual = assumedCrossover(stage, inductor.inductance, switchingFrequency);
+  const start =
+    (byKFactor && shapeAt(byKFactor.proposal.control, usual)) ?? firstShape(frame, plants, switchingFrequency, usual);
+  const found = better(byKFactor, proposal.searched(frame, start));
+  if (found && found.missed < UNSTABLE) return found.proposal;
+  return `no ${frame.network} network was found whose margins hold at every corner${stage.control.scheme === 'voltage-mode' ? '; peak current mode leaves less phase to lift' : ''}`;
 }

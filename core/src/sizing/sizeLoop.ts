@@ -1,8 +1,22 @@
 import { completeCompensator } from '../compensator/compensatorCircuit.js';
 import { completeCurrentAmplifier } from '../compensator/currentAmplifier.js';
+import { completeDigitalController } from '../compensator/digitalController.js';
 import { judgeLoop, withLoop } from '../corners/loopVerdicts.js';
+import type { Stage } from '../stage/schema.js';
 import { proposeLoop } from './compensation.js';
 import type { SizedStage } from './size.js';
+
+/** Whether a stage has a loop already. */
+function isComplete(stage: Stage): boolean {
+  switch (stage.control.scheme) {
+    case 'digital':
+      return completeDigitalController(stage).ok;
+    case 'average-current-mode':
+      return completeCompensator(stage.control).ok && completeCurrentAmplifier(stage.control).ok;
+    default:
+      return completeCompensator(stage.control).ok;
+  }
+}
 
 /**
  * Give a sized stage its loop: a compensator that is complete stays and is judged; else one is proposed.
@@ -13,8 +27,7 @@ export function sizeLoop(sized: SizedStage): SizedStage & { readonly noLoop?: st
   const { stage } = sized.evaluation;
   const { scheme } = stage.control;
   if (scheme === 'open-loop') return sized;
-  const inner = scheme !== 'average-current-mode' || completeCurrentAmplifier(stage.control).ok;
-  if (scheme === 'constant-on-time' || (inner && completeCompensator(stage.control).ok)) {
+  if (scheme === 'constant-on-time' || isComplete(stage)) {
     const judged = judgeLoop(sized);
     return { ...withLoop(sized, judged), choices: sized.choices };
   }

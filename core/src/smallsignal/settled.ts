@@ -11,6 +11,10 @@ const MAX_ITERATIONS = 30;
 const CONVERGED = 1e-6;
 /** Largest share of the way to the ends of the period that a duty ratio may go in one step. */
 const HELD = 0.5;
+/** Largest change of a duty ratio in one step: the steady state is near, and further off lies another. */
+const LONGEST = 0.05;
+/** A steady state whose duty ratio is further than this from where the search began is another one. */
+const ELSEWHERE = 0.1;
 
 /**
  * The steady state of a circuit whose comparators decide, by Newton's method from a start that is near already.
@@ -44,8 +48,8 @@ export function settled(
     const held = Math.min(
       1,
       ...duties.map((duty, p) => {
-        const room = dutyStep(p) > 0 ? 1 - duty : duty;
-        return Math.abs(dutyStep(p)) > HELD * room ? (HELD * room) / Math.abs(dutyStep(p)) : 1;
+        const most = Math.min(LONGEST, HELD * (dutyStep(p) > 0 ? 1 - duty : duty));
+        return Math.abs(dutyStep(p)) > most ? most / Math.abs(dutyStep(p)) : 1;
       }),
     );
     const size = Math.max(...x.map(Math.abs), 1e-12);
@@ -65,6 +69,7 @@ export function settled(
     });
     x = next;
     if (held === 1 && moved < CONVERGED) {
+      if (duties.some((duty) => Math.abs(duty - near.duty) > ELSEWHERE)) return undefined;
       const last = alongPeriod(problem, outcomes, guards, duties, instants, x, configurations, false);
       return { pass: last, duties, iterations: iteration };
     }
