@@ -5,6 +5,7 @@ import {
   buckDutyGain,
   currentLoopMultiplier,
   esrZero,
+  halfFrequencyQuality,
   plantQuality,
   plantResonance,
   steppedDutyGain,
@@ -336,6 +337,14 @@ const currentModeChecks: readonly OutsideCheck[] = [
       ),
     ];
   }),
+  ...checks(RIDLEY, [
+    [
+      'quality factor at half the switching frequency, D = 5/12, half the down-slope',
+      '',
+      1.0913482,
+      () => halfFrequencyQuality.compute({ duty: 5 / 12, slopeShare: 0.5 }),
+    ],
+  ]),
   ...checks(
     `${RIDLEY}: buck, control to output`,
     [

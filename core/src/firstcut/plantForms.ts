@@ -115,3 +115,23 @@ export const currentLoopMultiplier: ClosedForm<'duty' | 'slopeShare'> = {
   },
   compute: (v) => -(1 - v.slopeShare) / ((1 - v.duty) / v.duty + v.slopeShare),
 };
+
+/** Quality factor of the pair of poles at half the switching frequency under peak current mode. */
+export const halfFrequencyQuality: ClosedForm<'duty' | 'slopeShare'> = {
+  name: 'Quality factor at half the switching frequency',
+  symbol: 'Q_p',
+  unit: 'ratio',
+  formula: "\\frac{1}{\\pi\\,(m_cD'-\\tfrac12)},\\quad m_c = 1+\\frac{m_a}{m_1} = 1+\\frac{m_a}{m_2}\\,\\frac{D}{D'}",
+  source: 'R. B. Ridley, A New, Continuous-Time Model for Current-Mode Control, IEEE Trans. Power Electron. 6 (1991)',
+  assumption: 'Negative where pulses alternate. The voltage loop is slow.',
+  inputs: {
+    duty,
+    slopeShare: { symbol: 'm_a/m_2', name: 'artificial ramp over the falling slope', unit: 'ratio' },
+  },
+  compute: (v) => {
+    const complement = 1 - v.duty;
+    // The rising slope is D'/D times the falling one.
+    const ramp = (v.slopeShare * v.duty) / complement;
+    return 1 / (Math.PI * ((1 + ramp) * complement - 1 / 2));
+  },
+};

@@ -16,6 +16,7 @@ import { modulatorOf } from './modulator.js';
 import { componentChoices, frameOf, preferredComponents } from './networkParts.js';
 import { isOrderable, optimiseShape } from './optimiseShape.js';
 import { plantsOf, roughMargins, type Plant } from './plants.js';
+import { sizeRippleInjection } from './rippleInjection.js';
 
 /** How a compensator is found: by the K factor from the highest crossover down, or by a search of all its corners and gain. */
 export type Procedure = 'k-factor' | 'highest-crossover';
@@ -150,6 +151,19 @@ function shapeAt(control: Stage['control'], at: number): Shape | undefined {
   return { ...shapeOf(whole.value), at, gain: magnitude(compensatorResponse(whole.value)(at)) };
 }
 
+/** Constant on-time has no compensator: what may help it is ripple. */
+function proposeRippleInjection(evaluated: EvaluatedStage): ProposedLoop | string {
+  const { complete } = evaluated;
+  const { stage } = complete;
+  if (stage.topology !== 'buck') return 'a ripple injection network is worked for the buck only';
+  const sized = sizeRippleInjection(evaluated);
+  if (typeof sized === 'string') return sized;
+  const control = { ...stage.control, rippleInjection: sized.injection };
+  const corners = loopCorners({ ...evaluated, complete: { ...complete, stage: { ...stage, control } } });
+  const holds = shortfall(corners, askedMargins(stage.targets)) === 0;
+  return { control, choices: sized.choices, corners, holds };
+}
+
 const better = (a: Tried | undefined, b: Tried | undefined): Tried | undefined => {
   if (!a || !b) return a ?? b;
   if (a.missed !== b.missed) return a.missed < b.missed ? a : b;
@@ -164,11 +178,14 @@ const better = (a: Tried | undefined, b: Tried | undefined): Tried | undefined =
  * compensator; what passes is judged by the exact loops of all corners, multipliers included. The search for the highest
  * crossover begins with what that found; it also steps in where that found nothing that holds.
  *
+ * Constant on-time is given a ripple injection network instead.
+ *
  * @returns the proposal, or the words for why there is none.
  */
 export function proposeLoop(evaluated: EvaluatedStage, procedure: Procedure = 'k-factor'): ProposedLoop | string {
   const { complete, evaluation } = evaluated;
   const { stage } = evaluation;
+  if (stage.control.scheme === 'constant-on-time') return proposeRippleInjection(evaluated);
   const modulator = modulatorOf(evaluated);
   const controlled = { ...complete, stage: { ...stage, control: modulator.control } };
   const plants = plantsOf({ ...evaluated, complete: controlled });

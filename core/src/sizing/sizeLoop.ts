@@ -9,6 +9,8 @@ import type { SizedStage } from './size.js';
 /** Whether a stage has a loop already. */
 function isComplete(stage: Stage): boolean {
   switch (stage.control.scheme) {
+    case 'constant-on-time':
+      return true;
     case 'digital':
       return completeDigitalController(stage).ok;
     case 'average-current-mode':
@@ -27,9 +29,12 @@ export function sizeLoop(sized: SizedStage): SizedStage & { readonly noLoop?: st
   const { stage } = sized.evaluation;
   const { scheme } = stage.control;
   if (scheme === 'open-loop') return sized;
-  if (scheme === 'constant-on-time' || isComplete(stage)) {
+  if (isComplete(stage)) {
     const judged = judgeLoop(sized);
-    return { ...withLoop(sized, judged), choices: sized.choices };
+    const asItIs = { ...withLoop(sized, judged), choices: sized.choices };
+    // Constant on-time needs no more where its output ripple is enough.
+    const unstable = judged.verdicts.some(({ target, pass }) => target === 'loopStability' && !pass);
+    if (scheme !== 'constant-on-time' || !unstable || stage.control.rippleInjection) return asItIs;
   }
   const proposal = proposeLoop(sized);
   if (typeof proposal === 'string') return { ...sized, noLoop: proposal };

@@ -3,6 +3,8 @@ import { evaluateStage } from '../corners/evaluate.js';
 import { judgeLoop } from '../corners/loopVerdicts.js';
 import { complete, TYPE_2, VOLTAGE, CURRENT } from '../../testing/loopStage.js';
 import type { CompleteStage } from '../stage/completeStage.js';
+import { sizeStage } from '../sizing/size.js';
+import { sizeLoop } from '../sizing/sizeLoop.js';
 import { solveStage } from '../steady/solveStage.js';
 import { loopAt, type LoopReport } from './loopResponse.js';
 import { decibels, degreesOf } from '../linalg/complex.js';
@@ -139,10 +141,10 @@ describe('peak current mode without slope compensation', () => {
 });
 
 describe('constant on-time', () => {
-  const stage = (esr: number) =>
+  const stage = (esr: number, reference = 1.8) =>
     complete(
       { targets: { inputVoltage: { min: 12, max: 12 }, outputVoltage: 1.8, outputCurrent: { min: 5, max: 5 } } },
-      { scheme: 'constant-on-time', onTime: 300e-9, reference: 1.8 },
+      { scheme: 'constant-on-time', onTime: 300e-9, reference },
       {
         inductor: { inductance: 1e-6, resistance: 0.005 },
         outputCapacitors: [{ capacitance: 220e-6, esr }],
@@ -155,6 +157,29 @@ describe('constant on-time', () => {
     const bad = loop(stage(0.0002), 5);
     expect(bad.stable).toBe(false);
     expect(bad.subharmonicGain).toBeLessThan(-1);
+  });
+  test('a ripple injection network acts as the ESR it stands for, and is sized where there is too little ripple', () => {
+    const bare = stage(0.0002, 0.6);
+    const injected = (resistance: number) => ({
+      ...bare,
+      stage: {
+        ...bare.stage,
+        control: { ...bare.stage.control, rippleInjection: { resistance, capacitance: 100e-9, coupling: 10e-9 } },
+      },
+    });
+    // L/(R C) = 11.8 mΩ, as with the ESR of the stable case.
+    const [network, esr] = [loop(injected(1e-6 / 0.0118 / 100e-9), 5), loop(stage(0.012, 0.6), 5)];
+    expect(network.stable).toBe(true);
+    expect(Math.abs(network.subharmonicGain - esr.subharmonicGain)).toBeLessThan(0.1);
+    // Its limit: half the on-time, over the output capacitance.
+    const limit = 300e-9 / 2 / 220e-6 - 0.0002;
+    expect(loop(injected(1e-6 / (1.1 * limit) / 100e-9), 5).stable).toBe(true);
+    expect(loop(injected(1e-6 / (0.75 * limit) / 100e-9), 5).stable).toBe(false);
+    const sized = sizeStage(bare.stage);
+    if (!sized.ok) throw new Error('not sized');
+    const { evaluation } = sizeLoop(sized.value);
+    expect(evaluation.stage.control.rippleInjection?.coupling).toBeGreaterThan(0);
+    expect(evaluation.verdicts.find(({ target }) => target === 'loopStability')?.pass).toBe(true);
   });
   test('its verdict names what happens', () => {
     const evaluated = evaluateStage(stage(0.0002).stage);

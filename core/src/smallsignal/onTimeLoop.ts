@@ -1,6 +1,7 @@
 import { GROUND, resistor, voltageSource, type Circuit } from '../circuit/elements.js';
 import { LOOP } from '../compensator/compensatorCircuit.js';
 import { feedbackDivider } from '../compensator/feedbackDivider.js';
+import { rippleInjectionElements } from '../compensator/rippleInjection.js';
 import { dot } from '../linalg/dense.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import { alongPeriod, guardsOf } from '../steady/alongPeriod.js';
@@ -27,6 +28,7 @@ export function onTimeLoop(
   const { control, targets, phases: count } = complete.stage;
   if (count > 1) return { kind: 'incomplete', reason: 'constant on-time control is worked for a single phase' };
   const { outputNode, phases, rotation } = powerStage;
+  const injection = complete.stage.topology === 'buck' ? control.rippleInjection : undefined;
   const reference = control.reference ?? Math.abs(targets.outputVoltage);
   const { rUpper, rLower } = feedbackDivider(control, targets.outputVoltage);
   const circuit: Circuit = {
@@ -36,6 +38,7 @@ export function onTimeLoop(
       voltageSource(LOOP.injection, outputNode, LOOP.dividerTop, 0),
       resistor('rUpper', LOOP.dividerTop, LOOP.feedback, rUpper),
       resistor('rLower', LOOP.feedback, GROUND, rLower),
+      ...(injection ? rippleInjectionElements(injection, powerStage.switchNode) : []),
     ],
   };
   const onTime = control.onTime > 0 ? control.onTime : solution.duty * solution.period;

@@ -45,6 +45,13 @@ const digitalSchema = z.strictObject({
   }).optional(),
 });
 
+/** Makes ripple for a constant on-time comparator out of the swing of the switch node. */
+const rippleInjectionSchema = z.strictObject({
+  resistance: positive('ripple resistor', 'ohm'),
+  capacitance: positive('ripple capacitor', 'F'),
+  coupling: positive('coupling capacitor', 'F'),
+});
+
 /** What charges and discharges the gates. */
 const gateDriverSchema = z.strictObject({
   voltage: positive('gate drive voltage', 'V', { max: 30 }).optional(),
@@ -77,6 +84,7 @@ export const controlSchema = z.strictObject({
   slopeCompensation: atLeastZero('slope compensation', 'V/s').default(0),
   currentAmplifier: currentAmplifierSchema.optional(),
   digital: digitalSchema.optional(),
+  rippleInjection: rippleInjectionSchema.optional(),
   onTime: atLeastZero('on-time', 's', { max: 1e-3 }).default(0),
   gateDriver: gateDriverSchema.optional(),
   supplyCurrent: atLeastZero('supply current of the controller', 'A', {

@@ -4,9 +4,18 @@ import {
   discontinuousPole,
   type Converter,
 } from '../firstcut/discontinuousPlantForms.js';
-import { buckDutyGain, esrZero, plantQuality, plantResonance, steppedDutyGain } from '../firstcut/plantForms.js';
+import {
+  buckDutyGain,
+  currentLoopMultiplier,
+  esrZero,
+  halfFrequencyQuality,
+  plantQuality,
+  plantResonance,
+  steppedDutyGain,
+} from '../firstcut/plantForms.js';
+import { injectedEsr, onTimeStability } from '../firstcut/rippleForms.js';
 import { rightHalfPlaneZero } from '../firstcut/rightHalfPlaneZero.js';
-import { bankModel } from '../parts/capacitorBank.js';
+import { outputCapacitor } from '../parts/outputCapacitor.js';
 import { seriesResistance, type CompleteStage } from '../stage/completeStage.js';
 import type { OperatingPoint } from '../steady/operatingPoint.js';
 import { applied, type AppliedForm } from './closedForm.js';
@@ -32,12 +41,10 @@ function kindOf({ stage: { topology } }: CompleteStage, { region }: OperatingPoi
 export function plantForms(complete: CompleteStage, point: OperatingPoint): readonly AppliedForm[] {
   const kind = kindOf(complete, point);
   if (!kind || point.outputCurrent === 0) return [];
-  const { stage, legs, outputCapacitors } = complete;
+  const { stage, legs } = complete;
   const { duty } = point;
   const outputVoltage = Math.abs(stage.targets.outputVoltage);
-  const banks = outputCapacitors.map((bank) => bankModel(bank, stage.targets.outputVoltage));
-  const capacitance = banks.reduce((sum, bank) => sum + bank.capacitance, 0);
-  const esr = banks.some((bank) => bank.esr === 0) ? 0 : 1 / banks.reduce((sum, bank) => sum + 1 / bank.esr, 0);
+  const { capacitance, esr } = outputCapacitor(complete);
   const resistance = outputVoltage / point.outputCurrent;
   const zeroOfEsr = esr > 0 ? [applied(esrZero, { capacitance, esr })] : [];
   if (point.conductionMode === 'DCM') {
@@ -68,4 +75,30 @@ export function plantForms(complete: CompleteStage, point: OperatingPoint): read
     ...zeroOfEsr,
     ...(kind === 'buck' ? [] : [applied(rightHalfPlaneZero, { resistance, duty, inductance, share })]),
   ];
+}
+
+/**
+ * What the scheme itself must hold, by closed forms: the current loop of peak current mode against alternating pulses, the ripple
+ * of constant on-time against its limit. None for the other schemes.
+ */
+export function controlForms(complete: CompleteStage, point: OperatingPoint): readonly AppliedForm[] {
+  const { stage, inductor, switchingFrequency } = complete;
+  const { control } = stage;
+  const { duty } = point;
+  if (control.scheme === 'peak-current-mode' && point.conductionMode === 'CCM' && control.currentSenseGain) {
+    const falling = (control.currentSenseGain * point.inductorCurrent.ripple * switchingFrequency) / (1 - duty);
+    const slopes = { duty, slopeShare: control.slopeCompensation / falling };
+    return [applied(currentLoopMultiplier, slopes), applied(halfFrequencyQuality, slopes)];
+  }
+  if (control.scheme === 'constant-on-time' && stage.topology === 'buck') {
+    const { capacitance, esr } = outputCapacitor(complete);
+    const onTime = control.onTime > 0 ? control.onTime : duty / switchingFrequency;
+    const injection =
+      control.rippleInjection && applied(injectedEsr, { inductance: inductor.inductance, ...control.rippleInjection });
+    return [
+      ...(injection ? [injection] : []),
+      applied(onTimeStability, { esr, injected: injection?.value ?? 0, capacitance, onTime }),
+    ];
+  }
+  return [];
 }
