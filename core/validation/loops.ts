@@ -1,9 +1,8 @@
-import { completeStage } from '../src/stage/completeStage.js';
-import { problemsSentence } from '../src/stage/problemSentence.js';
-import { stageFromDocument } from '../src/stage/readStage.js';
-import { loopAt, type LoopReport } from '../src/smallsignal/loopResponse.js';
+import { closeLoop } from '../src/smallsignal/closedLoop.js';
+import { loopAt, LoopResponse, type LoopReport } from '../src/smallsignal/loopResponse.js';
 import { decibels, degreesOf } from '../src/linalg/complex.js';
 import type { Margin } from '../src/smallsignal/margins.js';
+import { solved as solvedStage, type LoopStage } from './loopStage.js';
 import type { OutsideCheck } from './outsideCheck.js';
 import reference from './loopCases.json' with { type: 'json' };
 
@@ -15,6 +14,8 @@ const PHASE = 0.5;
 const GAIN = 0.1;
 const MULTIPLIER = 1e-3;
 const IMPEDANCE = 0.01;
+/** A linear response misses by up to this where the load changes by half. */
+const LINEAR = 0.1;
 
 /** The stage file of a reference design. */
 function documentOf(given: Case): object {
@@ -75,20 +76,34 @@ function documentOf(given: Case): object {
   };
 }
 
+const stages = new Map<string, LoopStage>();
+function stageOf(given: Case): LoopStage {
+  const [inputVoltage = NaN] = given.elements.vin;
+  const [resistance = NaN] = given.elements.R;
+  const stage = stages.get(given.id) ?? solvedStage(documentOf(given), inputVoltage, resistance);
+  stages.set(given.id, stage);
+  return stage;
+}
+
+/** Deviation after a step of load current by the linear response, ripple included, on the side to which the output goes. */
+function deviation(given: Case, step: number, window: number): number {
+  const { complete, condition, found } = stageOf(given);
+  const closed = closeLoop(complete, condition, found);
+  if (closed.kind !== 'closed') throw new Error(closed.reason);
+  const { signal } = new LoopResponse(closed.loop).stepped('load', step, window);
+  return step > 0 ? -Math.min(...signal) : Math.max(...signal);
+}
+
 const solved = new Map<string, LoopReport>();
 function loopOf(given: Case): LoopReport {
   const known = solved.get(given.id);
   if (known) return known;
-  const stage = stageFromDocument(documentOf(given));
-  if (!stage.ok) throw new Error(problemsSentence(stage.problems));
-  const complete = completeStage(stage.value);
-  if (!complete.ok) throw new Error(problemsSentence(complete.problems));
-  const [inputVoltage = NaN] = given.elements.vin;
-  const [resistance = NaN] = given.elements.R;
+  const { complete, condition, found: steady } = stageOf(given);
   const found = loopAt(
-    complete.value,
-    { inputVoltage, load: { kind: 'resistance', resistance } },
+    complete,
+    condition,
     given.samples.map(([share = NaN]) => share * given.fs),
+    steady,
   );
   if (found.kind !== 'solved') throw new Error(found.reason);
   solved.set(given.id, found);
@@ -180,5 +195,19 @@ export const loopChecks: readonly OutsideCheck[] = reference.designs.flatMap((gi
       ];
     }),
     ...multiplierChecks(given, check),
+    ...given.steps.flatMap(({ step, linear, simulated, window }) => {
+      const words = `${given.id}: ${step > 0 ? 'undershoot' : 'overshoot'} after a step of ${(1000 * step).toPrecision(3)} mA`;
+      const computed = () => deviation(given, step, window);
+      return [
+        check({ quantity: `${words}, linear`, unit: 'V', expected: linear, relative: 2e-3, computed }),
+        check({
+          quantity: `${words}, switched simulation`,
+          unit: 'V',
+          expected: simulated,
+          relative: LINEAR,
+          computed,
+        }),
+      ];
+    }),
   ];
 });

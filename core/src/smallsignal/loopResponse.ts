@@ -10,7 +10,8 @@ import { LOAD_TEST, type ClosedLoop } from './loopCircuit.js';
 import { linearPeriod, type LinearPeriod } from './linearPeriod.js';
 import { marginsOf, type Margins, type ResponsePoint } from './margins.js';
 import { floquet, type Floquet, type Multiplier } from './monodromy.js';
-import { nodeProbe, OrbitResponse, type Probe } from './response.js';
+import { stepResponse, type StepResponse } from './stepResponse.js';
+import { currentProbe, nodeProbe, OrbitResponse, type Probe } from './response.js';
 
 /** The loop of a stage at one operating condition. */
 export interface LoopReport extends Margins {
@@ -35,6 +36,10 @@ export interface LoopPoint {
   readonly loop: Complex;
   /** Ω, with the loop closed. */
   readonly outputImpedance: Complex;
+  /** Input voltage to output, with the loop closed. */
+  readonly line: Complex;
+  /** Control voltage to the inductor current of one phase, A/V. */
+  readonly inductorCurrent: Complex;
 }
 
 export interface NoLoop {
@@ -58,6 +63,7 @@ export function loopFrequencies(switchingFrequency: number, count = POINTS): rea
 }
 
 const INJECTION = { kind: 'source', name: LOOP.injection } as const;
+const SUPPLY = { kind: 'source', name: 'source' } as const;
 const LOAD = { kind: 'source', name: LOAD_TEST } as const;
 const NOTHING: Complex = { re: NaN, im: NaN };
 
@@ -67,6 +73,7 @@ export class LoopResponse {
   private readonly closed: OrbitResponse;
   private readonly output: readonly Probe[];
   private readonly around: readonly Probe[];
+  private readonly inner: readonly Probe[];
   private held: OrbitResponse | undefined;
 
   constructor(private readonly orbit: ClosedLoop) {
@@ -74,6 +81,7 @@ export class LoopResponse {
     this.closed = new OrbitResponse(this.period);
     const output = nodeProbe(orbit.outputNode);
     this.output = [output];
+    this.inner = [currentProbe(orbit.problem.phases[0]?.inductor ?? ''), nodeProbe(orbit.controlNode)];
     this.around = [output, nodeProbe(LOOP.dividerTop), nodeProbe(orbit.controlNode)];
   }
 
@@ -106,13 +114,38 @@ export class LoopResponse {
       const { loop, compensator } = this.roundTheLoop(frequency);
       return ratio(loop, compensator);
     }
-    this.held ??= new OrbitResponse(linearPeriod(this.orbit, 'current'));
-    const [out = NOTHING] = this.held.at(frequency, { kind: 'threshold' }, this.output);
+    const [out = NOTHING] = this.open().at(frequency, { kind: 'threshold' }, this.output);
     return scaled(out, this.orbit.comparator.sign);
+  }
+  private open(): OrbitResponse {
+    this.held ??= new OrbitResponse(linearPeriod(this.orbit, 'current'));
+    return this.held;
   }
   outputImpedance(frequency: number): Complex {
     const [out = NOTHING] = this.closed.at(frequency, LOAD, this.output);
     return scaled(out, -1);
+  }
+  /** From the input voltage to the output, with the loop closed. */
+  line(frequency: number): Complex {
+    const [out = NOTHING] = this.closed.at(frequency, SUPPLY, this.output);
+    return out;
+  }
+  /** From the control voltage to the inductor current of the first phase, A/V. */
+  inductorCurrent(frequency: number): Complex {
+    if (!this.holds) {
+      const [current = NOTHING, control = NOTHING] = this.closed.at(frequency, INJECTION, this.inner);
+      return ratio(current, control);
+    }
+    const [current = NOTHING] = this.open().at(frequency, { kind: 'threshold' }, this.inner);
+    return scaled(current, this.orbit.comparator.sign);
+  }
+  /** The output after a step of load current, A, or of input voltage, V; `shares` of the period long. */
+  stepped(what: 'load' | 'line', step: number, shares: number): StepResponse {
+    const { pass, outputNode } = this.orbit;
+    const source = (what === 'load' ? LOAD : SUPPLY).name;
+    // The load draws from the output: for a negative one it is the other way round.
+    const signed = what === 'load' ? this.orbit.comparator.sign * step : step;
+    return stepResponse(this.period, pass.segments, nodeProbe(outputNode), source, signed, shares);
   }
   /** Crossover and margins, from the loop gain at ascending frequencies and between them. */
   margins(grid: readonly number[]): Margins {
@@ -129,6 +162,8 @@ export class LoopResponse {
       compensator,
       loop,
       outputImpedance: this.outputImpedance(frequency),
+      line: this.line(frequency),
+      inductorCurrent: this.inductorCurrent(frequency),
     };
   }
 }

@@ -22,6 +22,14 @@ export const nodeProbe =
     return row;
   };
 
+export const currentProbe =
+  (name: string): Probe =>
+  (equations) => {
+    const row = equations.current.get(name);
+    if (!row) throw new Error(`The circuit has no element ${name}.`);
+    return row;
+  };
+
 /**
  * The exact response of a switched circuit about its orbit, at the frequency of the disturbance itself: what an analyser measures
  * that listens at the frequency at which it injects, below half the switching frequency and above.
