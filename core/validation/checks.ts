@@ -1,6 +1,7 @@
 import type { OutsideCheck } from './outsideCheck.js';
 import { engineChecks } from './engine.js';
 import { loopChecks } from './loops.js';
+import { inputImpedanceChecks } from './inputImpedance.js';
 import { loopTextbookChecks } from './loopTextbook.js';
 import { lossChecks } from './losses.js';
 import { spiceChecks } from './spice.js';
@@ -14,6 +15,7 @@ export const outsideChecks: readonly OutsideCheck[] = [
   ...engineChecks,
   ...spiceChecks,
   ...loopTextbookChecks,
+  ...inputImpedanceChecks,
   ...loopChecks,
   ...spiceLoopChecks,
 ];

@@ -74,6 +74,7 @@ export class LoopResponse {
   private readonly output: readonly Probe[];
   private readonly around: readonly Probe[];
   private readonly inner: readonly Probe[];
+  private readonly supply: readonly Probe[] = [currentProbe('source')];
   private held: OrbitResponse | undefined;
 
   constructor(private readonly orbit: ClosedLoop) {
@@ -138,6 +139,17 @@ export class LoopResponse {
     }
     const [current = NOTHING] = this.open().at(frequency, { kind: 'threshold' }, this.inner);
     return scaled(current, this.orbit.comparator.sign);
+  }
+  /** What the source delivers to a change of its voltage, A/V, with the loop closed. */
+  inputAdmittance(frequency: number): Complex {
+    const [current = NOTHING] = this.closed.at(frequency, SUPPLY, this.supply);
+    return scaled(current, -1);
+  }
+  /** The same with the control voltage held; undefined where the scheme has none that can stand still. */
+  heldInputAdmittance(frequency: number): Complex | undefined {
+    if (!this.holds) return undefined;
+    const [current = NOTHING] = this.open().at(frequency, SUPPLY, this.supply);
+    return scaled(current, -1);
   }
   /** The output after a step of load current, A, or of input voltage, V; `shares` of the period long. */
   stepped(what: 'load' | 'line', step: number, shares: number): StepResponse {
