@@ -153,6 +153,8 @@ export { proposeLoop, type Procedure, type ProposedLoop } from './sizing/compens
 export { completeCompensator, type Compensator, type CompleteCompensator } from './compensator/compensatorCircuit.js';
 export { compensatorResponse } from './compensator/compensatorResponse.js';
 export { componentsOf, shapeOf, type Components, type Shape } from './compensator/shape.js';
+export { bandFrequencies, loopSampler, type Sample } from './tolerance/monteCarlo.js';
+export { DEFAULT_TOLERANCES, loopSpreads } from './tolerance/loopSpreads.js';
 export { preferredComponents } from './sizing/networkParts.js';
 export { marginsOf, type Margins, type ResponsePoint } from './smallsignal/margins.js';
 export { plantResponse } from './smallsignal/plantResponse.js';

@@ -75,8 +75,12 @@ export function loopCorners(evaluated: EvaluatedStage): readonly CornerLoop[] {
   });
 }
 
-/** @param alone whether the voltage loop is the only one. */
-function marginsAt(response: LoopResponse, margins: Margins, alone: boolean): CornerMargins {
+/**
+ * Margins, and stability from the multipliers, of a closed loop.
+ *
+ * @param alone whether the voltage loop is the only one.
+ */
+export function marginsAt(response: LoopResponse, margins: Margins, alone: boolean): CornerMargins {
   const { multipliers, subharmonicGain } = response.floquet();
   const [largest] = multipliers;
   const largestMultiplier = largest ? magnitude(largest) : 0;

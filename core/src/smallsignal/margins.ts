@@ -36,12 +36,19 @@ const REFINEMENTS = 40;
 const REFINED = 1e-10;
 
 /** The frequency between two others at which a quantity passes through zero, by halves and chords on a logarithmic scale. */
-function passes(of: (frequency: number) => number, low: number, high: number, atLow: number, atHigh: number): number {
+function passes(
+  of: (frequency: number) => number,
+  low: number,
+  high: number,
+  atLow: number,
+  atHigh: number,
+  precision: number,
+): number {
   let a = Math.log(low);
   let b = Math.log(high);
   let fa = atLow;
   let fb = atHigh;
-  for (let step = 0; step < REFINEMENTS && Math.abs(b - a) > REFINED; step += 1) {
+  for (let step = 0; step < REFINEMENTS && Math.abs(b - a) > precision; step += 1) {
     const chord = b - (fb * (b - a)) / (fb - fa);
     const inside = chord > Math.min(a, b) && chord < Math.max(a, b);
     const c = step % 3 === 2 || !inside ? (a + b) / 2 : chord;
@@ -70,8 +77,13 @@ const folded = (degrees: number): number => degrees - 360 * Math.round(degrees /
  *
  * @param points frequencies ascending, up to half the switching frequency: an analyser shows no margin above.
  * @param exact the loop gain at any frequency between them.
+ * @param precision to which crossings are found, of the logarithm of their frequency.
  */
-export function marginsOf(points: readonly ResponsePoint[], exact: (frequency: number) => Complex): Margins {
+export function marginsOf(
+  points: readonly ResponsePoint[],
+  exact: (frequency: number) => Complex,
+  precision = REFINED,
+): Margins {
   const gains = points.map(({ value }) => decibels(value));
   const phases = unwrapped(points.map(({ value }) => value));
   const phaseNear = (frequency: number, near: number): number => {
@@ -87,13 +99,13 @@ export function marginsOf(points: readonly ResponsePoint[], exact: (frequency: n
     const [p0, p1] = [phases[k - 1] ?? 0, phases[k] ?? 0];
     const middle = (p0 + p1) / 2;
     if (g0 >= 0 && g1 < 0) {
-      const frequency = passes((f) => decibels(exact(f)), low, high, g0, g1);
+      const frequency = passes((f) => decibels(exact(f)), low, high, g0, g1, precision);
       falls.push({ frequency, value: folded(180 + phaseNear(frequency, middle)) });
     }
     // The odd multiple of 180° that lies between, where there is one.
     const odd = 360 * Math.floor((p0 - 180 - 1e-9) / 360) + 180;
     if (p0 > odd && p1 <= odd) {
-      const frequency = passes((f) => phaseNear(f, middle) - odd, low, high, p0 - odd, p1 - odd);
+      const frequency = passes((f) => phaseNear(f, middle) - odd, low, high, p0 - odd, p1 - odd, precision);
       turns.push({ frequency, value: decibels(exact(frequency)) });
     }
   }

@@ -52,6 +52,16 @@ const rippleInjectionSchema = z.strictObject({
   coupling: positive('coupling capacitor', 'F'),
 });
 
+/** Tolerances of what makes the loop, for its spread; those of the power parts are stated with the parts. */
+const tolerancesSchema = z.strictObject({
+  resistors: atLeastZero('tolerance of the resistors', 'ratio', { max: 0.5 }).optional(),
+  capacitors: atLeastZero('tolerance of the capacitors', 'ratio', { max: 0.5 }).optional(),
+  controller: atLeastZero('tolerance of the controller', 'ratio', {
+    max: 0.9,
+    note: 'Of ramp, current sense, slope, on-time and amplifier.',
+  }).optional(),
+});
+
 /** What charges and discharges the gates. */
 const gateDriverSchema = z.strictObject({
   voltage: positive('gate drive voltage', 'V', { max: 30 }).optional(),
@@ -85,6 +95,7 @@ export const controlSchema = z.strictObject({
   currentAmplifier: currentAmplifierSchema.optional(),
   digital: digitalSchema.optional(),
   rippleInjection: rippleInjectionSchema.optional(),
+  tolerances: tolerancesSchema.optional(),
   onTime: atLeastZero('on-time', 's', { max: 1e-3 }).default(0),
   gateDriver: gateDriverSchema.optional(),
   supplyCurrent: atLeastZero('supply current of the controller', 'A', {

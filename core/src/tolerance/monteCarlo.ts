@@ -1,0 +1,132 @@
+import { marginsAt, type CornerMargins } from '../corners/loopCorners.js';
+import type { Spread } from '../corners/designValues.js';
+import type { CornerResult, EvaluatedStage } from '../corners/evaluate.js';
+import type { Complex } from '../linalg/complex.js';
+import { operatingPointIn } from '../modes/operatingMode.js';
+import { closeLoop } from '../smallsignal/closedLoop.js';
+import { loopFrequencies, LoopResponse, type NoLoop } from '../smallsignal/loopResponse.js';
+import { marginsOf } from '../smallsignal/margins.js';
+import { completeStage } from '../stage/completeStage.js';
+import { valueAt, withValue } from '../stage/place.js';
+import type { Stage } from '../stage/schema.js';
+import type { SolvedPoint } from '../steady/operatingPoint.js';
+import type { SolvedCircuit } from '../steady/solveCircuit.js';
+import type { OperatingCondition } from '../topology/powerStage.js';
+import { powerStageOf } from '../topology/powerStageOf.js';
+import { loopSpreads } from './loopSpreads.js';
+import { random } from './random.js';
+
+/** One set of parts, each somewhere within its tolerance. */
+export interface Sample {
+  readonly index: number;
+  readonly loop: CornerMargins | NoLoop;
+  /** The loop gain at the frequencies of the band; empty where there is no loop. */
+  readonly gains: readonly Complex[];
+  /** Whether it is stable and keeps the margins asked for. */
+  readonly pass: boolean;
+}
+
+/** Frequencies at which a sample is looked at: crossings are refined between them, and the band is drawn through them. */
+const POINTS = 28;
+/** Lowest of them, as a share of the switching frequency. */
+const FROM = 1e-3;
+
+/** The frequencies of the band, Hz. */
+export function bandFrequencies(switchingFrequency: number): readonly number[] {
+  const [first = 1] = loopFrequencies(switchingFrequency, 2);
+  const last = loopFrequencies(switchingFrequency, 2)[1] ?? first;
+  const low = Math.max(first, FROM * switchingFrequency);
+  return Array.from({ length: POINTS }, (_, k) => low * (last / low) ** (k / (POINTS - 1)));
+}
+
+/**
+ * Scatter the parts of a stage over their tolerances and work the exact loop of each set at one corner. Every value is spread
+ * evenly between its limits and independently of the others: harder than real lots, which gather about their middle.
+ *
+ * @param at the corner, solved with every part at its stated value.
+ * @param seed the same seed and index give the same set of parts, whatever else is worked.
+ */
+export function loopSampler(
+  { complete, evaluation }: Pick<EvaluatedStage, 'complete' | 'evaluation'>,
+  at: CornerResult,
+  seed = 1,
+): ((index: number) => Sample) | string {
+  const { corner, result } = at;
+  if (result.kind !== 'solved') return result.reason;
+  const { stage } = evaluation;
+  const spreads = loopSpreads(stage);
+  const { inputVoltage, outputCurrent, temperature } = corner;
+  const condition: OperatingCondition = {
+    inputVoltage,
+    ambient: temperature,
+    load: { kind: 'current', current: outputCurrent },
+  };
+  const frequencies = bandFrequencies(complete.switchingFrequency);
+  const alone = stage.control.scheme.startsWith('voltage-mode');
+  return (index) => {
+    const scattered = scatter(stage, spreads, random(seed * 1_000_003 + index * 7_919));
+    const loop = loopOf(scattered, condition, result, complete.inductor.inductance);
+    if (typeof loop === 'string')
+      return { index, loop: { kind: 'unsolved', why: 'not-converged', reason: loop }, gains: [], pass: false };
+    const points = frequencies.map((frequency) => ({ frequency, value: loop.loop(frequency) }));
+    const margins = marginsAt(
+      loop,
+      marginsOf(points, (frequency) => loop.loop(frequency), SAMPLE_PRECISION),
+      alone,
+    );
+    return { index, loop: margins, gains: points.map(({ value }) => value), pass: passes(margins, stage.targets) };
+  };
+}
+
+/** Precision of a sample's crossings, of their logarithm: margins to a hundredth of a degree. */
+const SAMPLE_PRECISION = 1e-4;
+
+function passes(
+  { stable, phaseMargin, gainMayRise }: CornerMargins,
+  { phaseMargin: degrees, gainMargin: decibels }: Stage['targets'],
+): boolean {
+  if (!stable) return false;
+  if (degrees !== undefined && !(phaseMargin.kind === 'found' && phaseMargin.value >= degrees)) return false;
+  return decibels === undefined || gainMayRise === undefined || gainMayRise >= decibels;
+}
+
+function scatter(stage: Stage, spreads: readonly Spread[], next: () => number): Stage {
+  return spreads.reduce<unknown>((document, { path, low, high }) => {
+    const factor = low + (high - low) * next();
+    const value = valueAt(stage, path);
+    return typeof value === 'number' ? withValue(document, path, value * factor) : document;
+  }, stage) as Stage;
+}
+
+/** The closed loop of a scattered stage, sought from the steady state of the stated one; the words for why there is none. */
+function loopOf(
+  stage: Stage,
+  condition: OperatingCondition,
+  stated: SolvedPoint,
+  nominal: number,
+): LoopResponse | string {
+  const complete = completeStage(stage);
+  if (!complete.ok) return 'the stage is not complete';
+  let solved: SolvedCircuit;
+  if (stage.operatingMode === 'forced-pwm') {
+    // The closed loop regulates itself: the stated steady state is near enough to begin with.
+    const { inductor } = complete.value;
+    const effective = stated.saturation
+      ? {
+          ...complete.value,
+          inductor: {
+            ...inductor,
+            // As much of the stated inductance is left as in the stated stage.
+            inductance: (stated.saturation.effectiveInductance * inductor.inductance) / nominal,
+          },
+        }
+      : complete.value;
+    solved = { powerStage: powerStageOf(effective, condition), solution: stated.solution };
+  } else {
+    const found = operatingPointIn(stage.operatingMode, complete.value, condition, { near: { point: stated } });
+    if (found.kind !== 'solved') return found.reason;
+    solved = found;
+  }
+  const closed = closeLoop(complete.value, condition, solved);
+  return closed.kind === 'closed' ? new LoopResponse(closed.loop) : closed.reason;
+}
