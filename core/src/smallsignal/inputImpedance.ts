@@ -68,10 +68,9 @@ export function inputImpedances(
   frequencies: readonly number[],
 ): InputImpedances | string {
   const { stage } = complete;
-  const { source, inputFilter } = stage.parts;
+  const { source, inputFilter, ...parts } = stage.parts;
   if (!inputFilter && !source) return 'the stage has neither an input filter nor a source impedance';
   // The stage alone, at the terminals of its switching cell.
-  const { source: _, inputFilter: __, ...parts } = stage.parts;
   const alone = completeStage({ ...stage, parts: { ...parts, inputCapacitors: [] } });
   if (!alone.ok) return 'the stage is not complete';
   const solved = solveStage(alone.value, condition);

@@ -62,6 +62,12 @@ const tolerancesSchema = z.strictObject({
   }).optional(),
 });
 
+/** Below what the crossover should stay: sources differ, so the shares are settings. */
+const crossoverLimitsSchema = z.strictObject({
+  ofSwitchingFrequency: positive('crossover over switching frequency', 'ratio', { max: 0.5 }).optional(),
+  ofRightHalfPlaneZero: positive('crossover over right-half-plane zero', 'ratio', { max: 1 }).optional(),
+});
+
 /** What charges and discharges the gates. */
 const gateDriverSchema = z.strictObject({
   voltage: positive('gate drive voltage', 'V', { max: 30 }).optional(),
@@ -96,6 +102,7 @@ export const controlSchema = z.strictObject({
   digital: digitalSchema.optional(),
   rippleInjection: rippleInjectionSchema.optional(),
   tolerances: tolerancesSchema.optional(),
+  crossoverLimits: crossoverLimitsSchema.optional(),
   onTime: atLeastZero('on-time', 's', { max: 1e-3 }).default(0),
   gateDriver: gateDriverSchema.optional(),
   supplyCurrent: atLeastZero('supply current of the controller', 'A', {

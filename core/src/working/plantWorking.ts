@@ -1,9 +1,4 @@
-import {
-  discontinuousDutyGain,
-  discontinuousFactor,
-  discontinuousPole,
-  type Converter,
-} from '../firstcut/discontinuousPlantForms.js';
+import { discontinuousDutyGain, discontinuousFactor, discontinuousPole } from '../firstcut/discontinuousPlantForms.js';
 import {
   buckDutyGain,
   currentLoopMultiplier,
@@ -18,20 +13,8 @@ import { rightHalfPlaneZero } from '../firstcut/rightHalfPlaneZero.js';
 import { outputCapacitor } from '../parts/outputCapacitor.js';
 import { seriesResistance, type CompleteStage } from '../stage/completeStage.js';
 import type { OperatingPoint } from '../steady/operatingPoint.js';
+import { converterOf } from '../topology/converter.js';
 import { applied, type AppliedForm } from './closedForm.js';
-
-/** Which of the canonical converters a stage is at a point; undefined where none, as in the transition of four switches. */
-function kindOf({ stage: { topology } }: CompleteStage, { region }: OperatingPoint): Converter | undefined {
-  switch (topology) {
-    case 'buck':
-    case 'boost':
-      return topology;
-    case 'inverting-buck-boost':
-      return 'buck-boost';
-    case 'four-switch-buck-boost':
-      return region === 'buck' || region === 'boost' ? region : region === 'simultaneous' ? 'buck-boost' : undefined;
-  }
-}
 
 /**
  * The canonical figures of the plant at a point, duty ratio to output, by closed forms: what a designer knows it by, beside the
@@ -39,7 +22,7 @@ function kindOf({ stage: { topology } }: CompleteStage, { region }: OperatingPoi
  * In discontinuous conduction the plant has one pole instead of the resonance.
  */
 export function plantForms(complete: CompleteStage, point: OperatingPoint): readonly AppliedForm[] {
-  const kind = kindOf(complete, point);
+  const kind = converterOf(complete.stage, point);
   if (!kind || point.outputCurrent === 0) return [];
   const { stage, legs } = complete;
   const { duty } = point;
