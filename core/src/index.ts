@@ -155,6 +155,8 @@ export { compensatorResponse } from './compensator/compensatorResponse.js';
 export { componentsOf, shapeOf, type Components, type Shape } from './compensator/shape.js';
 export { bandFrequencies, loopSampler, type Sample } from './tolerance/monteCarlo.js';
 export { DEFAULT_TOLERANCES, loopSpreads } from './tolerance/loopSpreads.js';
+export { readResponse, type PhaseConvention, type ReadResponse } from './measured/readResponse.js';
+export { loopCsv, responseCsv } from './measured/responseCsv.js';
 export { preferredComponents } from './sizing/networkParts.js';
 export { marginsOf, type Margins, type ResponsePoint } from './smallsignal/margins.js';
 export { plantResponse } from './smallsignal/plantResponse.js';

@@ -3,6 +3,7 @@ import {
   decibels,
   formatQuantity,
   loopAt,
+  loopCsv,
   loopFrequencies,
   parseQuantity,
   problemsSentence,
@@ -33,7 +34,7 @@ interface Written {
   readonly degrees: number;
 }
 
-const RESPONSES = ['plant', 'compensator', 'loop', 'outputImpedance'] as const;
+const RESPONSES = ['plant', 'compensator', 'loop', 'outputImpedance', 'line', 'inductorCurrent'] as const;
 
 /** Gain and phase of each response, the phases without jumps where the frequencies ascend. */
 function written(points: readonly LoopPoint[]) {
@@ -80,14 +81,6 @@ function loopText({ crossover, phaseMargin, gainMargin, ...report }: LoopReport)
   ].join('\n')}\n`;
 }
 
-const csv = (points: readonly LoopPoint[]): string => {
-  const head = ['frequency', ...RESPONSES.flatMap((which) => [`${which} dB`, `${which} degrees`])].join(',');
-  const rows = written(points).map(({ frequency, ...responses }) =>
-    [frequency, ...Object.values<Written>(responses).flatMap(({ db, degrees }) => [db, degrees])].join(','),
-  );
-  return `${head}\n${rows.join('\n')}\n`;
-};
-
 export const loop: Command = {
   summary:
     'loop gain, margins, stability  (--vin V, --iout A, --rload OHM or --pload W, --frequencies F1,F2, --csv FILE)',
@@ -105,7 +98,7 @@ export const loop: Command = {
       if (values['json'] === true) return jsonText({ stable: null, why: report.why, reason: report.reason });
       return `No loop: ${report.reason}.\n`;
     }
-    if (typeof values['csv'] === 'string') await writeTo(values['csv'], csv(report.points));
+    if (typeof values['csv'] === 'string') await writeTo(values['csv'], loopCsv(report.points));
     return values['json'] === true ? loopJson(report) : loopText(report);
   },
 };
