@@ -41,6 +41,7 @@ export {
 
 // Work a stage.
 export { nominalInput } from './corners/corners.js';
+export type { Corner } from './corners/corners.js';
 export { ROOM_TEMPERATURE } from './thermal/room.js';
 export { regionBorders } from './topology/fourSwitchBuckBoost.js';
 export type { OperatingCondition } from './topology/powerStage.js';
@@ -161,6 +162,13 @@ export { preferredComponents } from './sizing/networkParts.js';
 export { marginsOf, type Margins, type ResponsePoint } from './smallsignal/margins.js';
 export { plantResponse } from './smallsignal/plantResponse.js';
 export { type NoLoop } from './smallsignal/loopResponse.js';
-export { plantForms } from './working/plantWorking.js';
+export { controlForms, plantForms } from './working/plantWorking.js';
+export { averagedPlant } from './smallsignal/averaged.js';
+export { interpolated } from './smallsignal/interpolated.js';
+export { inputImpedances, type InputImpedances, type Nearest } from './smallsignal/inputImpedance.js';
+export { predictedStep, type PredictedStep } from './smallsignal/predictedStep.js';
+export { type CrossoverLimit, DEFAULT_CROSSOVER_LIMITS } from './corners/crossoverLimits.js';
+export { type CornerMargins } from './corners/loopCorners.js';
+export { slopeByRule, SLOPE_RULES, SLOPE_WORDS, type SlopeRule } from './sizing/slopeCompensation.js';
 export { closeLoop } from './smallsignal/closedLoop.js';
 export { closedLoopNetlist } from './netlist/closedLoopNetlist.js';

@@ -42,7 +42,7 @@ export function crossoverLimits(
     const before = nearest.get(limit.limit);
     if (!before || limit.crossover / limit.allowed > before.crossover / before.allowed) nearest.set(limit.limit, limit);
   };
-  const share = (value: number): string => `a share of ${value.toPrecision(2)}`;
+  const share = (value: number): string => value.toPrecision(2);
   const bandwidth = amplifierBandwidth(complete);
   for (const { corner, loop } of loops) {
     if (loop.kind !== 'solved' || loop.crossover.kind !== 'found') continue;

@@ -1,4 +1,5 @@
 import type { Margin } from '../smallsignal/margins.js';
+import { crossoverLimits, type CrossoverLimit } from './crossoverLimits.js';
 import type { EvaluatedStage } from './evaluate.js';
 import { lightLoadWords } from './lightLoadLoop.js';
 import { loopCorners, type CornerLoop, type CornerMargins } from './loopCorners.js';
@@ -9,6 +10,8 @@ import type { Verdict } from './verdict.js';
 export interface JudgedLoop {
   readonly corners: readonly CornerLoop[];
   readonly verdicts: readonly Verdict[];
+  /** Crossovers against the limits of practice. */
+  readonly limits: readonly CrossoverLimit[];
   /** Why there is no loop, where the stage says too little of one. */
   readonly reason?: string;
 }
@@ -39,7 +42,8 @@ function lightLoadNote(corners: readonly CornerLoop[]): string | undefined {
  */
 export function judgeLoop(evaluated: EvaluatedStage, corners = loopCorners(evaluated)): JudgedLoop {
   const incomplete = corners.find(({ loop }) => loop.kind === 'unsolved' && loop.why === 'incomplete');
-  if (incomplete?.loop.kind === 'unsolved') return { corners: [], verdicts: [], reason: incomplete.loop.reason };
+  if (incomplete?.loop.kind === 'unsolved')
+    return { corners: [], verdicts: [], limits: [], reason: incomplete.loop.reason };
   const { targets } = evaluated.evaluation.stage;
   const verdicts: Verdict[] = [];
   const judge = (rule: Judged, actual: (loop: CornerMargins) => Actual['actual'], note?: string): void => {
@@ -90,7 +94,7 @@ export function judgeLoop(evaluated: EvaluatedStage, corners = loopCorners(evalu
       },
       (loop) => loop.gainMayRise,
     );
-  return { corners, verdicts };
+  return { corners, verdicts, limits: crossoverLimits(evaluated, corners) };
 }
 
 /** An evaluation with the verdicts on its loop added, where it has one. */

@@ -4,7 +4,7 @@ import type { CompleteStage } from '../stage/completeStage.js';
 import type { SolvedCircuit } from '../steady/solveCircuit.js';
 import type { OperatingCondition } from '../topology/powerStage.js';
 import { innerLoop, startFrom, takingAlong } from './innerLoop.js';
-import { comparatorOf, loopElements, type ClosedLoopResult } from './loopCircuit.js';
+import { comparatorOf, loopElements, type ClosedLoop, type ClosedLoopResult } from './loopCircuit.js';
 import { onTimeLoop } from './onTimeLoop.js';
 import { openOrbit } from './openOrbit.js';
 import { outerLoop } from './outerLoop.js';
@@ -15,11 +15,13 @@ import { settled } from './settled.js';
  * off, and the steady state that the whole settles at.
  *
  * @param solved the stage at the same condition, regulated to its target: where the search starts.
+ * @param like the closed loop of the same stage with other values, to start from instead, and the precision that is enough.
  */
 export function closeLoop(
   complete: CompleteStage,
   condition: OperatingCondition,
   { powerStage, solution }: SolvedCircuit,
+  like?: { readonly loop: ClosedLoop; readonly precision: number },
 ): ClosedLoopResult {
   const { stage } = complete;
   const sign = stage.targets.outputVoltage < 0 ? -1 : 1;
@@ -33,7 +35,7 @@ export function closeLoop(
   const outer = outerLoop(stage, solved, inner, sign);
   if (typeof outer === 'string') return { kind: 'incomplete', reason: outer };
   // An inner loop is brought to rest by itself first: from afar the search would end elsewhere.
-  const open = inner.elements.length > 0 ? openOrbit(complete, condition, solved) : undefined;
+  const open = inner.elements.length > 0 && !like ? openOrbit(complete, condition, solved) : undefined;
   if (typeof open === 'string') return { kind: 'not-converged', reason: open };
   const { updates, controlNode, sampled } = outer;
   const circuit: Circuit = {
@@ -52,10 +54,13 @@ export function closeLoop(
     control: { kind: 'compared', comparator } as const,
     updates,
   };
-  const start = open
-    ? startFrom(circuit, open.problem.circuit, open.pass.x, outer.rest)
-    : startFrom(circuit, powerStage.circuit, solution.segments[0]?.initial ?? zeros(0), outer.rest);
-  const found = settled(problem, solution, start);
+  const start = like
+    ? like.loop.pass.x
+    : open
+      ? startFrom(circuit, open.problem.circuit, open.pass.x, outer.rest)
+      : startFrom(circuit, powerStage.circuit, solution.segments[0]?.initial ?? zeros(0), outer.rest);
+  const near = like ? { ...solution, duty: like.loop.duties[0] ?? solution.duty } : solution;
+  const found = settled(problem, near, start, like?.precision);
   if (!found) return { kind: 'not-converged', reason: 'no steady state of the closed loop was found' };
   return {
     kind: 'closed',

@@ -2,8 +2,7 @@ import type { StateEquations } from '../circuit/stateEquations.js';
 import { solveSquare } from '../linalg/dense.js';
 import { copied } from '../linalg/zeros.js';
 import { alongPeriod, guardsOf } from '../steady/alongPeriod.js';
-import type { PeriodicProblem } from '../steady/periodicProblem.js';
-import type { SolvedCircuit } from '../steady/solveCircuit.js';
+import type { Neighbour, PeriodicProblem } from '../steady/periodicProblem.js';
 import type { ClosedLoop } from './loopCircuit.js';
 
 const MAX_ITERATIONS = 30;
@@ -22,11 +21,14 @@ const ELSEWHERE = 0.1;
  * Unknowns are the state at the clock, the instants at which diodes stop, and the duty ratio of every phase that is no copy of
  * another. The instants are unknowns themselves: an integrator in the loop leaves the state alone undetermined, and only with
  * the comparators' equations is the system regular.
+ *
+ * @param precision relative, of states and duty ratios, where less than the utmost is enough.
  */
 export function settled(
   problem: PeriodicProblem,
-  near: SolvedCircuit['solution'],
+  near: Neighbour,
   start: Float64Array,
+  precision?: number,
 ): Pick<ClosedLoop, 'pass' | 'duties' | 'iterations'> | undefined {
   const { outcomes } = near;
   const guards = guardsOf(problem, outcomes);
@@ -68,8 +70,10 @@ export function settled(
       moved = Math.max(moved, Math.abs(dutyStep(p)));
     });
     x = next;
-    if (held === 1 && moved < CONVERGED) {
+    if (held === 1 && moved < (precision ?? CONVERGED)) {
       if (duties.some((duty) => Math.abs(duty - near.duty) > ELSEWHERE)) return undefined;
+      // Near enough: the step that is left changes nothing that is asked for.
+      if (precision !== undefined) return { pass, duties, iterations: iteration };
       const last = alongPeriod(problem, outcomes, guards, duties, instants, x, configurations, false);
       return { pass: last, duties, iterations: iteration };
     }

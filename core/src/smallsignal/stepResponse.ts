@@ -70,7 +70,7 @@ export function stepResponse(
   const size = sizeOf(period);
   const cuts = segments.map((segment) => cut(segment, period, column));
   const rows = segments.map(({ equations }) => probe(equations));
-  const perShare = cuts.reduce((sum, { parts }) => sum + parts + 1, 0);
+  const perShare = cuts.reduce((sum, { parts }) => sum + parts, 0);
   const ripple = rippleOf(period, orbit, cuts, rows);
   const time = zeros(shares * perShare);
   const signal = zeros(shares * perShare);
@@ -99,11 +99,10 @@ export function stepResponse(
     segments.forEach((segment, s) => {
       const { parts, phi, forced } = cuts[s] as Cut;
       const row = rows[s] as Float64Array;
-      for (let p = 0; p <= parts; p += 1) {
-        if (p > 0) {
-          const next = product(phi, x.subarray(0, order), order, order, 1);
-          for (let i = 0; i < order; i += 1) x[i] = (next[i] as number) + (forced[i] as number) * step;
-        }
+      // Not at its start: an edge that moves jumps there in no time, and so does a stepped current.
+      for (let p = 1; p <= parts; p += 1) {
+        const next = product(phi, x.subarray(0, order), order, order, 1);
+        for (let i = 0; i < order; i += 1) x[i] = (next[i] as number) + (forced[i] as number) * step;
         const moved = changed(row);
         time[at] = k * period.share + segment.start + (segment.duration * p) / parts;
         change[at] = moved;
@@ -161,7 +160,7 @@ function rippleOf(
     for (let p = 0; p <= parts; p += 1) {
       if (p > 0) z = product(phi, z, order + 1, order + 1, 1);
       const value = dot(row.subarray(0, order), z.subarray(0, order)) + fixed;
-      values.push(value);
+      if (p > 0) values.push(value);
       // The trapezoidal rule is enough for an average: what it misses is far below the ripple.
       average += ((p === 0 || p === parts ? 0.5 : 1) * value * duration) / parts / share;
     }

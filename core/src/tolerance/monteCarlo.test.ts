@@ -23,7 +23,7 @@ function evaluated(control: object = VOLTAGE, parts: object = {}, change: (stage
 function samples(stage: EvaluatedStage, count: number, seed = 1): readonly Sample[] {
   const [corner] = stage.corners;
   if (!corner) throw new Error('no corner');
-  const sample = loopSampler(stage, corner, seed);
+  const sample = loopSampler(stage.complete, corner, seed);
   if (typeof sample === 'string') throw new Error(sample);
   return Array.from({ length: count }, (_, k) => sample(k));
 }

@@ -1,12 +1,12 @@
 import { marginsAt, type CornerMargins } from '../corners/loopCorners.js';
 import type { Spread } from '../corners/designValues.js';
-import type { CornerResult, EvaluatedStage } from '../corners/evaluate.js';
+import type { CornerResult } from '../corners/evaluate.js';
 import type { Complex } from '../linalg/complex.js';
 import { operatingPointIn } from '../modes/operatingMode.js';
 import { closeLoop } from '../smallsignal/closedLoop.js';
 import { loopFrequencies, LoopResponse, type NoLoop } from '../smallsignal/loopResponse.js';
 import { marginsOf } from '../smallsignal/margins.js';
-import { completeStage } from '../stage/completeStage.js';
+import { completeStage, type CompleteStage } from '../stage/completeStage.js';
 import { valueAt, withValue } from '../stage/place.js';
 import type { Stage } from '../stage/schema.js';
 import type { SolvedPoint } from '../steady/operatingPoint.js';
@@ -46,14 +46,10 @@ export function bandFrequencies(switchingFrequency: number): readonly number[] {
  * @param at the corner, solved with every part at its stated value.
  * @param seed the same seed and index give the same set of parts, whatever else is worked.
  */
-export function loopSampler(
-  { complete, evaluation }: Pick<EvaluatedStage, 'complete' | 'evaluation'>,
-  at: CornerResult,
-  seed = 1,
-): ((index: number) => Sample) | string {
+export function loopSampler(complete: CompleteStage, at: CornerResult, seed = 1): ((index: number) => Sample) | string {
   const { corner, result } = at;
   if (result.kind !== 'solved') return result.reason;
-  const { stage } = evaluation;
+  const { stage } = complete;
   const spreads = loopSpreads(stage);
   const { inputVoltage, outputCurrent, temperature } = corner;
   const condition: OperatingCondition = {
@@ -62,10 +58,13 @@ export function loopSampler(
     load: { kind: 'current', current: outputCurrent },
   };
   const frequencies = bandFrequencies(complete.switchingFrequency);
+  // The loop of the stated stage, from which the scattered ones are not far.
+  const stated = closeLoop(complete, condition, result);
+  const like = stated.kind === 'closed' ? { loop: stated.loop, precision: ORBIT_PRECISION } : undefined;
   const alone = stage.control.scheme.startsWith('voltage-mode');
   return (index) => {
     const scattered = scatter(stage, spreads, random(seed * 1_000_003 + index * 7_919));
-    const loop = loopOf(scattered, condition, result, complete.inductor.inductance);
+    const loop = loopOf(scattered, condition, result, complete.inductor.inductance, like);
     if (typeof loop === 'string')
       return { index, loop: { kind: 'unsolved', why: 'not-converged', reason: loop }, gains: [], pass: false };
     const points = frequencies.map((frequency) => ({ frequency, value: loop.loop(frequency) }));
@@ -80,6 +79,8 @@ export function loopSampler(
 
 /** Precision of a sample's crossings, of their logarithm: margins to a hundredth of a degree. */
 const SAMPLE_PRECISION = 1e-4;
+/** Relative precision of a sample's orbit. */
+const ORBIT_PRECISION = 1e-4;
 
 function passes(
   { stable, phaseMargin, gainMayRise }: CornerMargins,
@@ -104,10 +105,12 @@ function loopOf(
   condition: OperatingCondition,
   stated: SolvedPoint,
   nominal: number,
+  like: Parameters<typeof closeLoop>[3],
 ): LoopResponse | string {
   const complete = completeStage(stage);
   if (!complete.ok) return 'the stage is not complete';
   let solved: SolvedCircuit;
+  let near = like;
   if (stage.operatingMode === 'forced-pwm') {
     // The closed loop regulates itself: the stated steady state is near enough to begin with.
     const { inductor } = complete.value;
@@ -126,7 +129,8 @@ function loopOf(
     const found = operatingPointIn(stage.operatingMode, complete.value, condition, { near: { point: stated } });
     if (found.kind !== 'solved') return found.reason;
     solved = found;
+    near = undefined;
   }
-  const closed = closeLoop(complete.value, condition, solved);
+  const closed = closeLoop(complete.value, condition, solved, near);
   return closed.kind === 'closed' ? new LoopResponse(closed.loop) : closed.reason;
 }

@@ -68,7 +68,7 @@ export function CurveChart({ words, x, y, curves, marks, regions = [], notes = [
           showLine: false,
           borderColor: token('--ink'),
           backgroundColor: marks.map(({ here }) => token(here ? '--ink' : '--paper')),
-          pointRadius: marks.map(({ here }) => (here ? 5 : 3.5)),
+          pointRadius: marks.map(({ here, small }) => (small === true ? 1.8 : here ? 5 : 3.5)),
           borderWidth: 1.4,
         },
       ],

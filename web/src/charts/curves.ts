@@ -24,6 +24,8 @@ export interface Mark {
   readonly label?: string;
   /** Drawn filled: the one looked at. */
   readonly here: boolean;
+  /** One of very many. */
+  readonly small?: boolean;
 }
 
 export interface Axis {

@@ -10,39 +10,26 @@ import {
   evaluateStage,
   frequencyStudy,
   inputRmsPeak,
-  judgeLoop,
   ledgerOf,
   loadsOf,
-  loopAt,
-  loopFrequencies,
-  loopGain,
   mapRows,
   nominalInput,
-  operatingPoint,
   peakRatioWorking,
-  plantForms,
-  plantResponse,
-  proposeLoop,
   topologyAdvice,
   type Advice,
-  type AppliedForm,
   type ConductionMap,
   type ConversionRatio,
   type EfficiencyCurve,
   type FrequencyStudy,
-  type JudgedLoop,
   type LedgerLine,
-  type LoopReport,
   type MapRow,
-  type NoLoop,
   type OperatingMode,
   type PartOf,
-  type ProposedLoop,
   type RectifierComparison,
-  type ResponsePoint,
   type Stage,
   type Working,
 } from '@yundro/core';
+import { loopSurvey } from './loopSurvey';
 
 /** Loads a curve is drawn through. */
 const CURVE_LOADS = 24;
@@ -62,23 +49,6 @@ export interface WorkedRatio extends ConversionRatio {
 /** A conduction map with the workings of the boundary load at both ends of the input range. */
 export interface WorkedMap extends ConductionMap {
   readonly workings: readonly Working[];
-}
-
-/** Points a loop is drawn through, and those a plant is known at while its compensator is being shaped. */
-const LOOP_POINTS = 160;
-const PLANT_POINTS = 60;
-
-/** The loop at a corner, and its plant by closed forms. */
-export interface WorkedLoop {
-  readonly loop: LoopReport | NoLoop;
-  readonly plant: readonly AppliedForm[];
-}
-
-/** A response at a corner: what a compensator has to work on, or the loop with it. */
-export interface CornerResponse {
-  readonly inputVoltage: number;
-  readonly outputCurrent: number;
-  readonly points: readonly ResponsePoint[];
 }
 
 /** Questions that take longer than an edit may wait; undefined where the stage still lacks a part. */
@@ -118,63 +88,7 @@ const survey = {
     const evaluated = evaluateStage(stage);
     return evaluated.ok ? ledgerOf(evaluated.value) : undefined;
   },
-  /** The loop at every corner, and the verdicts on it. */
-  judgeLoop(stage: Stage): JudgedLoop | undefined {
-    const evaluated = evaluateStage(stage);
-    return evaluated.ok ? judgeLoop(evaluated.value) : undefined;
-  },
-  /** The loop at one corner with its curves, and the canonical figures of its plant. */
-  loopAt(stage: Stage, inputVoltage: number, outputCurrent: number): WorkedLoop | undefined {
-    const complete = completeStage(stage);
-    if (!complete.ok) return undefined;
-    const frequencies = loopFrequencies(complete.value.switchingFrequency, LOOP_POINTS);
-    const condition = { inputVoltage, load: { kind: 'current' as const, current: outputCurrent } };
-    const solved = operatingPoint(complete.value, condition);
-    if (solved.kind === 'unsolved')
-      return { loop: { kind: 'unsolved', why: 'no-operating-point', reason: solved.reason }, plant: [] };
-    return {
-      loop: loopAt(complete.value, condition, frequencies, solved),
-      plant: plantForms(complete.value, solved.point),
-    };
-  },
-  /** The loop gain at every corner, to be laid over each other. */
-  loopGains(stage: Stage): readonly CornerResponse[] {
-    const evaluated = evaluateStage(stage);
-    if (!evaluated.ok) return [];
-    const { complete, corners } = evaluated.value;
-    const frequencies = loopFrequencies(complete.switchingFrequency, PLANT_POINTS);
-    return corners.flatMap(({ corner: { inputVoltage, outputCurrent }, result }): CornerResponse[] => {
-      if (result.kind !== 'solved') return [];
-      const loop = loopGain(complete, { inputVoltage, load: { kind: 'current', current: outputCurrent } }, result);
-      if (typeof loop === 'string') return [];
-      const points = frequencies.map((frequency) => ({ frequency, value: loop(frequency) }));
-      return [{ inputVoltage, outputCurrent, points }];
-    });
-  },
-  /** The plants of all corners. */
-  plants(stage: Stage): readonly CornerResponse[] {
-    const evaluated = evaluateStage(stage);
-    if (!evaluated.ok) return [];
-    const { complete, corners } = evaluated.value;
-    const frequencies = loopFrequencies(complete.switchingFrequency, PLANT_POINTS);
-    return corners.flatMap(({ corner: { inputVoltage, outputCurrent }, result }): CornerResponse[] => {
-      if (result.kind !== 'solved') return [];
-      const condition = { inputVoltage, load: { kind: 'current' as const, current: outputCurrent } };
-      const plant = plantResponse(complete, condition, result);
-      if (typeof plant === 'string') return [];
-      const points = frequencies.map((frequency) => ({ frequency, value: plant(frequency) }));
-      return [{ inputVoltage, outputCurrent, points }];
-    });
-  },
-  /** A compensator for the stage, or the words for why there is none. */
-  proposeLoop(stage: Stage): Omit<ProposedLoop, 'corners'> | string {
-    const evaluated = evaluateStage(stage);
-    if (!evaluated.ok) return 'The stage still lacks a part.';
-    const proposal = proposeLoop(evaluated.value);
-    if (typeof proposal === 'string') return proposal;
-    const { control, choices, holds } = proposal;
-    return { control, choices, holds };
-  },
+  ...loopSurvey,
   /** Efficiency against load: at every input corner in the mode of the stage, and at the nominal input in every mode. */
   efficiencyCurves(stage: Stage): EfficiencyCurves | undefined {
     const complete = completeStage(stage);

@@ -10,6 +10,7 @@ import {
   type ReadParts,
 } from '@yundro/core';
 import Papa from 'papaparse';
+import { download } from '../shown/download';
 
 /** Rows of text as a file holds them, whatever its format. */
 export interface PartTable {
@@ -71,15 +72,6 @@ export function batchesOf<T>(parts: readonly T[]): readonly (readonly T[])[] {
     }
   }
   return batches;
-}
-
-function download(name: string, type: string, text: string): void {
-  const address = URL.createObjectURL(new Blob([text], { type }));
-  const link = document.createElement('a');
-  link.href = address;
-  link.download = name;
-  link.click();
-  URL.revokeObjectURL(address);
 }
 
 /** Hand parts out as CSV, with the unit of each column in its heading, or as JSON. */

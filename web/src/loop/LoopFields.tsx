@@ -1,210 +1,94 @@
-import type { Choice } from '@yundro/core';
-import { UNITS } from '@yundro/core';
-import type { Remote } from 'comlink';
-import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
-import type { Survey } from '../engine/survey.worker';
-import { useSurvey } from '../engine/useSurvey';
-import { ChoiceField } from '../fields/ChoiceField';
 import { QuantityField } from '../fields/QuantityField';
-import { Quantity } from '../shown/Quantity';
 import { putPart, useSession } from '../stage/stageSession';
+import { CompensatorFields } from './CompensatorFields';
+import { ModulatorFields } from './ModulatorFields';
+import { Proposal } from './Proposal';
 
-const SCHEMES = [
-  { value: 'voltage-mode', words: 'voltage mode' },
-  { value: 'voltage-mode-feedforward', words: 'voltage mode, feed-forward' },
-  { value: 'peak-current-mode', words: 'peak current mode' },
-  { value: 'constant-on-time', words: 'constant on-time' },
-  { value: 'open-loop', words: 'open loop' },
-];
-const NETWORKS = [
-  { value: 'type-2', words: 'type 2' },
-  { value: 'type-3', words: 'type 3' },
-  { value: 'integrator', words: 'integrator' },
-];
-const AMPLIFIERS = [
-  { value: 'op-amp', words: 'op-amp' },
-  { value: 'ota', words: 'transconductance' },
-];
-/** A transconductance amplifier to begin with: common values of controllers. */
-const FIRST_OTA = { kind: 'ota', transconductance: 1e-3, outputResistance: 1e6 };
-
-/** Modulator, amplifier and components of the loop, and a compensator proposed on demand. */
+/** Modulator, amplifier and components of the loop, and what is proposed on demand. */
 export function LoopFields() {
   const control = useSession((session) => session.document?.control);
   if (!control) return null;
   const { scheme, compensator } = control;
-  const part = (key: string) => ['control', 'compensator', 'components', key] as const;
+  const networked = scheme.startsWith('voltage-mode') || scheme.endsWith('current-mode');
+  const controlled = scheme !== 'open-loop';
   return (
     <>
-      {scheme !== 'constant-on-time' && <Proposal />}
+      {controlled && <Proposal scheme={scheme} />}
       <div className="columns mt-2">
-        <fieldset>
-          <legend>Modulator</legend>
-          <ChoiceField path={['control', 'scheme']} label="Scheme" choices={SCHEMES} />
-          <QuantityField path={['control', 'reference']} label="Reference" optional />
-          {scheme.startsWith('voltage-mode') && (
-            <QuantityField path={['control', 'rampAmplitude']} label="Ramp, peak to peak" optional />
-          )}
-          {scheme === 'constant-on-time' && <QuantityField path={['control', 'onTime']} label="On-time" />}
-          {scheme === 'peak-current-mode' && (
-            <>
-              <QuantityField path={['control', 'currentSenseGain']} label="Current sense" optional />
-              <QuantityField path={['control', 'slopeCompensation']} label="Slope compensation" />
-            </>
-          )}
-        </fieldset>
-        {compensator && (
-          <>
-            <fieldset>
-              <legend>Compensator</legend>
-              <ChoiceField path={['control', 'compensator', 'network']} label="Network" choices={NETWORKS} />
-              <div className="field">
-                <label htmlFor="amplifier-kind">Amplifier</label>
-                <div className="entry">
-                  <select
-                    id="amplifier-kind"
-                    className="pick"
-                    value={compensator.amplifier.kind}
-                    onChange={(event) =>
-                      putPart(
-                        ['control', 'compensator', 'amplifier'],
-                        event.target.value === 'ota' ? FIRST_OTA : { kind: 'op-amp' },
-                      )
-                    }
-                  >
-                    {AMPLIFIERS.map(({ value, words }) => (
-                      <option key={value} value={value}>
-                        {words}
-                      </option>
-                    ))}
-                  </select>
-                </div>
-              </div>
-              {compensator.amplifier.kind === 'ota' ? (
-                <>
-                  <QuantityField
-                    path={['control', 'compensator', 'amplifier', 'transconductance']}
-                    label="Transconductance"
-                  />
-                  <QuantityField
-                    path={['control', 'compensator', 'amplifier', 'outputResistance']}
-                    label="Output resistance"
-                  />
-                </>
-              ) : (
-                <>
-                  <QuantityField
-                    path={['control', 'compensator', 'amplifier', 'openLoopGain']}
-                    label="Open-loop gain"
-                    optional
-                  />
-                  <QuantityField
-                    path={['control', 'compensator', 'amplifier', 'gainBandwidth']}
-                    label="Gain bandwidth"
-                    optional
-                  />
-                </>
-              )}
-            </fieldset>
-            <fieldset>
-              <legend>Components</legend>
-              <QuantityField path={part('rUpper')} label="Upper divider" optional series="E96" />
-              <QuantityField path={part('rLower')} label="Lower divider" optional series="E96" />
-              {compensator.network !== 'integrator' && (
-                <QuantityField path={part('rZero')} label="Zero resistor" optional series="E24" />
-              )}
-              <QuantityField path={part('cZero')} label="Zero capacitor" optional series="E12" />
-              {compensator.network !== 'integrator' && (
-                <QuantityField path={part('cPole')} label="Pole capacitor" optional series="E12" />
-              )}
-              {compensator.network === 'type-3' && (
-                <>
-                  <QuantityField path={part('rFeedforward')} label="Feed-forward resistor" optional series="E24" />
-                  <QuantityField path={part('cFeedforward')} label="Feed-forward capacitor" optional series="E12" />
-                </>
-              )}
-            </fieldset>
-          </>
-        )}
+        <ModulatorFields scheme={scheme} />
+        {scheme === 'average-current-mode' && <CurrentAmplifierFields />}
+        {scheme === 'digital' && <DigitalFields />}
+        {scheme === 'constant-on-time' && <RippleFields present={control.rippleInjection !== undefined} />}
+        {networked && compensator && <CompensatorFields compensator={compensator} />}
+        {controlled && <SettingFields />}
       </div>
     </>
   );
 }
 
-/** Asks for a compensator that holds its margins at every corner, and takes it over. */
-function Proposal() {
-  const stage = useSession((session) => session.worked?.stage);
-  const [asked, setAsked] = useState<typeof stage>();
-  const [taken, setTaken] = useState<{ readonly choices: readonly Choice[]; readonly holds: boolean }>();
-  const [refused, setRefused] = useState<string>();
-  const ask = useMemo(
-    () =>
-      asked &&
-      (async (survey: Remote<Survey>): Promise<void> => {
-        const found = await survey.proposeLoop(withoutComponents(asked));
-        setAsked(undefined);
-        if (typeof found === 'string') {
-          setRefused(found);
-          return;
-        }
-        setRefused(putPart(['control'], found.control));
-        setTaken({ choices: found.choices, holds: found.holds });
-      }),
-    [asked],
-  );
-  useSurvey(ask);
+function CurrentAmplifierFields() {
+  const part = (key: string) => ['control', 'currentAmplifier', key] as const;
   return (
-    <section aria-label="Proposal" className="mt-2">
-      <Button
-        variant="plain"
-        disabled={!stage || asked !== undefined}
-        title="As high a crossover as the margins allow at every corner, from preferred values"
-        onClick={() => {
-          setTaken(undefined);
-          setRefused(undefined);
-          setAsked(stage);
-        }}
-      >
-        {asked ? 'Working a compensator …' : 'Propose a compensator'}
-      </Button>
-      {asked && (
-        <Button variant="plain" onClick={() => setAsked(undefined)}>
-          Stop
-        </Button>
-      )}
-      {refused !== undefined && <p className="quiet small">None is proposed: {refused}.</p>}
-      {taken && (
-        <details>
-          <summary className="small quiet">
-            {taken.holds
-              ? 'Its margins hold at every corner. What was chosen, and why'
-              : 'The best that was found; it misses a margin. What was chosen, and why'}
-          </summary>
-          <table className="plain small" aria-label="Chosen for the loop">
-            <tbody>
-              {taken.choices.map(({ path, quantity, value, unit, rule }) => (
-                <tr key={path}>
-                  <td>{quantity}</td>
-                  <td className="number">
-                    {UNITS[unit].symbol === '' ? value : <Quantity value={value} unit={unit} digits={3} />}
-                  </td>
-                  <td className="quiet">{rule}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </details>
-      )}
-    </section>
+    <fieldset>
+      <legend>Current amplifier</legend>
+      <QuantityField path={part('rInput')} label="Input resistor" optional series="E24" />
+      <QuantityField path={part('rZero')} label="Current zero resistor" optional series="E24" />
+      <QuantityField path={part('cZero')} label="Current zero capacitor" optional series="E12" />
+      <QuantityField path={part('cPole')} label="Current pole capacitor" optional series="E12" />
+    </fieldset>
   );
 }
 
-/** A new proposal keeps network, amplifier and divider, and chooses the rest anew. */
-function withoutComponents<T extends NonNullable<ReturnType<typeof useSession.getState>['document']>>(stage: T): T {
-  const { compensator } = stage.control;
-  if (!compensator) return stage;
-  const { rUpper, rLower } = compensator.components;
-  const components = { ...(rUpper !== undefined && { rUpper }), ...(rLower !== undefined && { rLower }) };
-  return { ...stage, control: { ...stage.control, compensator: { ...compensator, components } } };
+function DigitalFields() {
+  const gain = (key: string) => ['control', 'digital', key] as const;
+  const part = (key: string) => ['control', 'compensator', 'components', key] as const;
+  const divided = useSession((session) => session.document?.control.compensator !== undefined);
+  return (
+    <fieldset>
+      <legend>Sampled PID</legend>
+      <QuantityField path={gain('proportional')} label="Proportional gain" optional />
+      <QuantityField path={gain('integral')} label="Integral gain a sample" optional />
+      <QuantityField path={gain('derivative')} label="Derivative gain a sample" optional />
+      <QuantityField path={gain('delay')} label="Sample to clock" optional />
+      {divided && (
+        <>
+          <QuantityField path={part('rUpper')} label="Upper divider" optional series="E96" />
+          <QuantityField path={part('rLower')} label="Lower divider" optional series="E96" />
+        </>
+      )}
+    </fieldset>
+  );
+}
+
+function RippleFields({ present }: { readonly present: boolean }) {
+  const part = (key: string) => ['control', 'rippleInjection', key] as const;
+  if (!present) return null;
+  return (
+    <fieldset>
+      <legend>Ripple injection</legend>
+      <QuantityField path={part('resistance')} label="Ripple resistor" series="E24" />
+      <QuantityField path={part('capacitance')} label="Ripple capacitor" series="E12" />
+      <QuantityField path={part('coupling')} label="Coupling capacitor" series="E12" />
+      <Button variant="plain" onClick={() => putPart(['control', 'rippleInjection'], undefined)}>
+        Take it out
+      </Button>
+    </fieldset>
+  );
+}
+
+/** Tolerances for the spread, and the shares the crossover is kept below. */
+function SettingFields() {
+  const tolerance = (key: string) => ['control', 'tolerances', key] as const;
+  const limit = (key: string) => ['control', 'crossoverLimits', key] as const;
+  return (
+    <fieldset>
+      <legend>Tolerances and limits</legend>
+      <QuantityField path={tolerance('resistors')} label="Resistors" optional />
+      <QuantityField path={tolerance('capacitors')} label="Capacitors" optional />
+      <QuantityField path={tolerance('controller')} label="Controller" optional />
+      <QuantityField path={limit('ofSwitchingFrequency')} label="Crossover / switching" optional />
+      <QuantityField path={limit('ofRightHalfPlaneZero')} label="Crossover / RHP zero" optional />
+    </fieldset>
+  );
 }

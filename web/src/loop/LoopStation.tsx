@@ -1,7 +1,6 @@
-import { formatQuantity, type AppliedForm, type LoopReport } from '@yundro/core';
+import { formatQuantity, type AppliedForm } from '@yundro/core';
 import type { Remote } from 'comlink';
 import { useMemo, useState } from 'react';
-import { CurveChart } from '../charts/CurveChart';
 import type { Survey } from '../engine/survey.worker';
 import { useSurvey } from '../engine/useSurvey';
 import { CornerPick } from '../stage/CornerFigures';
@@ -9,23 +8,14 @@ import { SurveyWait } from '../stage/SurveyWait';
 import { useSession } from '../stage/stageSession';
 import { useCorner } from '../stage/useCorner';
 import { FormView } from '../stage/WorkingPanel';
-import { gainChart, impedanceChart, phaseChart, planeChart, type LoopChart } from './loopCharts';
+import { LimitTable } from './LimitTable';
 import { LoopFields } from './LoopFields';
+import { LoopPicturePick, LoopPictures, type LoopPicture } from './LoopPictures';
 import { MarginTable } from './MarginTable';
-import { ShapeHandles } from './ShapeHandles';
-import { useShaped } from './shaping';
-
-const PICTURES = [
-  ['gain', 'Gain and phase'],
-  ['corners', 'All corners'],
-  ['plane', 'Complex plane'],
-  ['impedance', 'Output impedance'],
-] as const;
-type Picture = (typeof PICTURES)[number][0];
 
 /** The loop: its response at a corner, the compensator to shape, and the margins of every corner. */
 export function LoopStation() {
-  const [picture, setPicture] = useState<Picture>('gain');
+  const [picture, setPicture] = useState<LoopPicture>('gain');
   const stage = useSession((session) => session.worked?.stage);
   const corners = useSession((session) => session.worked?.corners);
   const corner = useCorner();
@@ -44,14 +34,16 @@ export function LoopStation() {
     <>
       <h1>Loop</h1>
       <CornerPick />
-      <div className="picture-pick" role="group" aria-label="Picture">
-        {PICTURES.map(([key, words]) => (
-          <button key={key} type="button" aria-pressed={key === picture} onClick={() => setPicture(key)}>
-            {words}
-          </button>
-        ))}
-      </div>
-      {found?.loop.kind === 'solved' && <LoopPicture report={found.loop} picture={picture} />}
+      <LoopPicturePick picture={picture} onPick={setPicture} />
+      {found?.loop.kind === 'solved' && here && (
+        <LoopPictures
+          found={found}
+          report={found.loop}
+          picture={picture}
+          inputVoltage={here.inputVoltage}
+          outputCurrent={here.outputCurrent}
+        />
+      )}
       {found?.loop.kind === 'unsolved' && (
         <p className="quiet my-3">
           There is no loop yet: {found.loop.reason}. Give what is missing below, or let a compensator be proposed.
@@ -59,55 +51,9 @@ export function LoopStation() {
       )}
       {!found && <SurveyWait working={working} />}
       <MarginTable />
+      <LimitTable />
       {found && found.plant.length > 0 && <PlantFigures forms={found.plant} />}
       <LoopFields />
-    </>
-  );
-}
-
-function LoopPicture({ report, picture }: { readonly report: LoopReport; readonly picture: Picture }) {
-  const shaped = useShaped();
-  const stage = useSession((session) => session.worked?.stage);
-  const askCorners = useMemo(
-    () => (stage && picture === 'corners' ? async (survey: Remote<Survey>) => survey.loopGains(stage) : undefined),
-    [stage, picture],
-  );
-  const { found: overlaid } = useSurvey(askCorners);
-  const charts = useMemo((): readonly (readonly [string, LoopChart])[] => {
-    const others = shaped ? [shaped] : [];
-    switch (picture) {
-      case 'gain':
-        return [
-          ['Gain against frequency', gainChart(report, others)],
-          ['Phase against frequency', phaseChart(report, others)],
-        ];
-      case 'corners': {
-        const others = (overlaid ?? []).map(({ points }) => ({
-          words: '',
-          frequencies: points.map(({ frequency }) => frequency),
-          values: points.map(({ value }) => value),
-          quiet: true,
-        }));
-        return [
-          ['Loop gain of every corner', gainChart(report, others, ['loop'])],
-          ['Loop phase of every corner', phaseChart(report, others, ['loop'])],
-        ];
-      }
-      case 'plane':
-        return [['Loop gain in the complex plane', planeChart(report)]];
-      case 'impedance':
-        return [['Output impedance against frequency', impedanceChart(report)]];
-    }
-  }, [report, picture, shaped, overlaid]);
-  return (
-    <>
-      <div className={picture === 'gain' || picture === 'corners' ? 'two-charts' : ''}>
-        {charts.map(([words, chart]) => (
-          <CurveChart key={words} words={words} {...chart} />
-        ))}
-      </div>
-      {picture === 'gain' && <ShapeHandles report={report} />}
-      <Reading report={report} />
     </>
   );
 }
@@ -124,32 +70,5 @@ function PlantFigures({ forms }: { readonly forms: readonly AppliedForm[] }) {
         <FormView key={form.name} form={form} />
       ))}
     </details>
-  );
-}
-
-/** What the pictures say, in figures. */
-function Reading({ report }: { readonly report: LoopReport }) {
-  const { crossover, phaseMargin, gainMargin, stable, outputImpedancePeak, floquetMultipliers, subharmonicGain } =
-    report;
-  const [largest] = floquetMultipliers;
-  const size = largest ? Math.hypot(largest.re, largest.im) : 0;
-  return (
-    <p className="small quiet mb-2" data-testid="loop-reading">
-      {crossover.kind === 'found'
-        ? `Crossover ${formatQuantity(crossover.value, 'Hz', 4)}`
-        : `No crossover: ${crossover.reason}`}
-      {phaseMargin.kind === 'found' && `, phase margin ${phaseMargin.value.toFixed(1)}°`}
-      {gainMargin.kind === 'found'
-        ? `, gain margin ${gainMargin.value.toFixed(1)} dB. `
-        : `. No gain margin: ${gainMargin.reason}. `}
-      {stable
-        ? `Stable: the slowest disturbance shrinks to ${size.toFixed(4)} of itself each period. `
-        : `Unstable: a disturbance grows by ${size.toFixed(4)} each period. `}
-      Gain towards alternating pulses {Math.max(0, -subharmonicGain).toFixed(2)}, of the one at which they alternate:
-      from the multipliers with the edges moving and held. Output impedance at most{' '}
-      {formatQuantity(outputImpedancePeak.impedance, 'ohm', 3)}, at{' '}
-      {formatQuantity(outputImpedancePeak.frequency, 'Hz', 3)}. The loop is what injection at the top of the divider
-      shows; plant times compensator misses what ripple at the comparator adds.
-    </p>
   );
 }

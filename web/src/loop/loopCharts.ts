@@ -1,4 +1,4 @@
-import { decibels, unwrapped, type Complex, type LoopReport } from '@yundro/core';
+import { decibels, unwrapped, type Complex, type InputImpedances, type LoopReport } from '@yundro/core';
 import type { Axis, Curve, Mark, Region } from '../charts/curves';
 
 /** One picture for a {@link CurveChart}. */
@@ -15,7 +15,8 @@ export interface OtherLoop {
   readonly words: string;
   readonly frequencies: readonly number[];
   readonly values: readonly Complex[];
-  readonly quiet: boolean;
+  /** Being shaped; another corner, drawn quietly; the averaged model; or a trace laid over. */
+  readonly style: 'shaped' | 'quiet' | 'averaged' | 'trace';
 }
 
 const PARTS = [
@@ -41,13 +42,23 @@ const frequencyAxis = (points: LoopReport['points']): Axis => ({
 const round = (value: number, step: number, up: boolean): number =>
   step * (up ? Math.ceil(value / step) : Math.floor(value / step));
 
+const OTHER_STYLES = {
+  shaped: { colour: '--trace-4', dash: [8, 3, 2, 3] },
+  quiet: { colour: '--ink-2', dash: [] },
+  averaged: { colour: '--ink-2', dash: [3, 3] },
+  trace: { colour: '--trace-5', dash: [10, 3] },
+} satisfies Record<OtherLoop['style'], Pick<Curve, 'colour' | 'dash'>>;
+/** Where the label of each stands, as a share of its points. */
+const LABEL_SHARE = { shaped: 0.6, quiet: 0, averaged: 0.8, trace: 0.35 } as const;
+
 const otherCurve = (other: OtherLoop, y: readonly number[]): Curve => ({
   words: other.words,
   x: other.frequencies,
   y,
-  colour: other.quiet ? '--ink-2' : '--trace-4',
-  dash: other.quiet ? [] : [8, 3, 2, 3],
-  ...(other.words === '' ? {} : { labelAt: other.frequencies[Math.floor(0.6 * other.frequencies.length)] ?? 0 }),
+  ...OTHER_STYLES[other.style],
+  ...(other.words === ''
+    ? {}
+    : { labelAt: other.frequencies[Math.floor(LABEL_SHARE[other.style] * other.frequencies.length)] ?? 0 }),
 });
 
 /** Magnitudes in dB over frequency, the crossover marked. */
@@ -198,5 +209,87 @@ export function impedanceChart(report: LoopReport): LoopChart {
       },
     ],
     marks: [{ x: outputImpedancePeak.frequency, y: outputImpedancePeak.impedance, label: 'peak', here: true }],
+  };
+}
+
+/** Line rejection with the loop closed, and control voltage to inductor current, in dB. */
+export function otherCharts({ points }: LoopReport): readonly (readonly [string, LoopChart])[] {
+  const x = frequencyAxis(points);
+  const chart = (of: 'line' | 'inductorCurrent', words: string, label: string, last: boolean): LoopChart => {
+    const values = points.map((point) => decibels(point[of]));
+    const finite = values.filter(Number.isFinite);
+    return {
+      x: last ? x : { ...x, words: '' },
+      y: {
+        words,
+        unit: 'dB',
+        min: Math.max(-160, round(Math.min(...finite), 20, false)),
+        max: round(Math.max(...finite) + 1e-9, 20, true),
+        step: 20,
+        label: (value) => `${value.toFixed(0)} dB`,
+      },
+      curves: [
+        {
+          words: label,
+          x: points.map(({ frequency }) => frequency),
+          y: values,
+          colour: of === 'line' ? '--trace-1' : '--trace-3',
+          dash: [],
+          labelAt: points[Math.floor(0.05 * points.length)]?.frequency ?? 0,
+        },
+      ],
+      marks: [],
+    };
+  };
+  return [
+    ['Input to output against frequency', chart('line', 'input to output', 'loop closed', false)],
+    [
+      'Control to inductor current against frequency',
+      chart('inductorCurrent', 'current, 0 dB = 1 A/V', 'control to inductor current', true),
+    ],
+  ];
+}
+
+const INPUT_PARTS = [
+  ['filter', 'what feeds it', '--trace-2', []],
+  ['closed', 'loop closed', '--trace-1', []],
+  ['driven', 'Z_D, control held', '--trace-3', [6, 3]],
+  ['nulled', 'Z_N, ideal loop', '--trace-4', [2, 2]],
+] as const;
+
+/** What feeds the stage and the stage itself, impedances over frequency. */
+export function inputChart({ points, nearest }: InputImpedances): LoopChart {
+  const sizes = INPUT_PARTS.map(([key, words, colour, dash], part): Curve => ({
+    words,
+    x: points.map(({ frequency }) => frequency),
+    y: points.map((point) => {
+      const value = point[key];
+      return value && Math.hypot(value.re, value.im);
+    }),
+    colour,
+    dash: [...dash],
+    labelAt: points[Math.floor((0.05 + 0.22 * part) * points.length)]?.frequency ?? 0,
+  })).filter(({ y }) => y.some((value) => value !== undefined));
+  const values = sizes.flatMap(({ y }) => y.filter((value) => value !== undefined && value > 0)) as number[];
+  const near = points.find(({ frequency }) => frequency === nearest.closed.frequency);
+  return {
+    x: {
+      words: 'frequency',
+      unit: 'Hz',
+      min: points[0]?.frequency ?? 1,
+      max: points.at(-1)?.frequency ?? 10,
+      logarithmic: true,
+    },
+    y: {
+      words: 'impedance',
+      unit: 'ohm',
+      min: 10 ** Math.floor(Math.log10(Math.min(...values))),
+      max: 10 ** Math.ceil(Math.log10(Math.max(...values))),
+      logarithmic: true,
+    },
+    curves: sizes,
+    marks: near
+      ? [{ x: near.frequency, y: Math.hypot(near.filter.re, near.filter.im), label: 'nearest', here: true }]
+      : [],
   };
 }

@@ -1,15 +1,15 @@
 import {
   compensatorResponse,
   completeCompensator,
+  interpolated,
   marginsOf,
   product,
-  type Complex,
   type Compensator,
   type Margins,
   type Stage,
 } from '@yundro/core';
 import { create } from 'zustand';
-import type { CornerResponse } from '../engine/survey.worker';
+import type { CornerResponse } from '../engine/loopSurvey';
 import type { OtherLoop } from './loopCharts';
 
 /** Margins of a compensator being shaped, at one corner. */
@@ -17,6 +17,9 @@ export interface ShapedCorner extends Margins {
   readonly inputVoltage: number;
   readonly outputCurrent: number;
 }
+
+/** To which crossings are found while a handle moves, of the logarithm of their frequency. */
+const PRECISION = 1e-4;
 
 interface Shaping {
   /** The loop of the corner looked at, with the compensator as it is being shaped. */
@@ -28,19 +31,6 @@ const useShaping = create<Shaping>()(() => ({ shaped: undefined, corners: undefi
 
 export const useShaped = (): OtherLoop | undefined => useShaping(({ shaped }) => shaped);
 export const useShapedCorners = (): readonly ShapedCorner[] | undefined => useShaping(({ corners }) => corners);
-
-/** The plant between the frequencies it is known at, along the logarithm of the frequency. */
-function between({ points }: CornerResponse, frequency: number): Complex {
-  const above = points.findIndex((point) => point.frequency >= frequency);
-  const [low, high] = [points[Math.max(0, above - 1)], points[above < 0 ? points.length - 1 : above]];
-  if (!low || !high) return { re: NaN, im: NaN };
-  const span = Math.log(high.frequency / low.frequency);
-  const share = span === 0 ? 0 : Math.log(frequency / low.frequency) / span;
-  return {
-    re: low.value.re + share * (high.value.re - low.value.re),
-    im: low.value.im + share * (high.value.im - low.value.im),
-  };
-}
 
 /**
  * Show what a compensator would do while it is being shaped: plant times compensator at every corner, at the frequencies the
@@ -68,9 +58,10 @@ export function shape(
         words: 'as shaped',
         frequencies: loop.map(({ frequency }) => frequency),
         values: loop.map(({ value }) => value),
-        quiet: false,
+        style: 'shaped',
       };
-    const margins = marginsOf(loop, (frequency) => product(between(plant, frequency), response(frequency)));
+    const between = interpolated(points);
+    const margins = marginsOf(loop, (frequency) => product(between(frequency), response(frequency)), PRECISION);
     return { ...margins, inputVoltage, outputCurrent };
   });
   useShaping.setState({ shaped, corners });

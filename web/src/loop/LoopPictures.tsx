@@ -1,0 +1,166 @@
+import { formatQuantity, type LoopReport } from '@yundro/core';
+import type { Remote } from 'comlink';
+import { useMemo, useState } from 'react';
+import { useParams } from 'react-router';
+import { CurveChart } from '../charts/CurveChart';
+import type { WorkedLoop } from '../engine/loopSurvey';
+import type { Survey } from '../engine/survey.worker';
+import { useSurvey } from '../engine/useSurvey';
+import { useSession } from '../stage/stageSession';
+import { InputPicture } from './InputPicture';
+import {
+  gainChart,
+  impedanceChart,
+  otherCharts,
+  phaseChart,
+  planeChart,
+  type LoopChart,
+  type OtherLoop,
+} from './loopCharts';
+import { LoopReading } from './LoopReading';
+import { ShapeHandles } from './ShapeHandles';
+import { SpreadPicture } from './SpreadPicture';
+import { StepPicture } from './StepPicture';
+import { useShaped } from './shaping';
+import { drawnTrace, useTraces } from './traces';
+import { TraceTools } from './TraceTools';
+
+const PICTURES = [
+  ['gain', 'Gain and phase'],
+  ['corners', 'All corners'],
+  ['plane', 'Complex plane'],
+  ['impedance', 'Output impedance'],
+  ['others', 'Line and current'],
+  ['step', 'Load step'],
+  ['input', 'Input side'],
+  ['spread', 'Tolerance'],
+] as const;
+export type LoopPicture = (typeof PICTURES)[number][0];
+
+/** Chooses what is drawn of the loop. */
+export function LoopPicturePick({
+  picture,
+  onPick,
+}: {
+  readonly picture: LoopPicture;
+  readonly onPick: (picture: LoopPicture) => void;
+}) {
+  return (
+    <div className="picture-pick" role="group" aria-label="Picture">
+      {PICTURES.map(([key, words]) => (
+        <button key={key} type="button" aria-pressed={key === picture} onClick={() => onPick(key)}>
+          {words}
+        </button>
+      ))}
+    </div>
+  );
+}
+
+interface Props {
+  readonly found: WorkedLoop;
+  readonly report: LoopReport;
+  readonly picture: LoopPicture;
+  readonly inputVoltage: number;
+  readonly outputCurrent: number;
+}
+
+/** One picture of the loop at the corner looked at, and what it says in figures. */
+export function LoopPictures({ found, report, picture, inputVoltage, outputCurrent }: Props) {
+  switch (picture) {
+    case 'step':
+      return <StepPicture inputVoltage={inputVoltage} />;
+    case 'input':
+      return <InputPicture inputVoltage={inputVoltage} outputCurrent={outputCurrent} />;
+    case 'spread':
+      return <SpreadPicture />;
+    default:
+      return (
+        <Responses
+          found={found}
+          report={report}
+          picture={picture}
+          corner={`${formatQuantity(inputVoltage, 'V', 3)}, ${formatQuantity(outputCurrent, 'A', 3)}`}
+        />
+      );
+  }
+}
+
+interface ResponsesProps {
+  readonly found: WorkedLoop;
+  readonly report: LoopReport;
+  readonly picture: 'gain' | 'corners' | 'plane' | 'impedance' | 'others';
+  readonly corner: string;
+}
+
+function Responses({ found, report, picture, corner }: ResponsesProps) {
+  const { id = '' } = useParams();
+  const shaped = useShaped();
+  const traces = useTraces(id);
+  const [averaged, showAveraged] = useState(false);
+  const stage = useSession((session) => session.worked?.stage);
+  const askCorners = useMemo(
+    () => (stage && picture === 'corners' ? async (survey: Remote<Survey>) => survey.loopGains(stage) : undefined),
+    [stage, picture],
+  );
+  const { found: overlaid } = useSurvey(askCorners);
+  const charts = useMemo((): readonly (readonly [string, LoopChart])[] => {
+    const laidOver: OtherLoop[] = traces.map(drawnTrace);
+    switch (picture) {
+      case 'gain': {
+        if (shaped) laidOver.push(shaped);
+        if (averaged && found.averaged)
+          laidOver.push({
+            words: 'plant, averaged',
+            frequencies: report.points.map(({ frequency }) => frequency),
+            values: found.averaged,
+            style: 'averaged',
+          });
+        return [
+          ['Gain against frequency', gainChart(report, laidOver)],
+          ['Phase against frequency', phaseChart(report, laidOver)],
+        ];
+      }
+      case 'corners': {
+        for (const { points } of overlaid ?? [])
+          laidOver.push({
+            words: '',
+            frequencies: points.map(({ frequency }) => frequency),
+            values: points.map(({ value }) => value),
+            style: 'quiet',
+          });
+        return [
+          ['Loop gain of every corner', gainChart(report, laidOver, ['loop'])],
+          ['Loop phase of every corner', phaseChart(report, laidOver, ['loop'])],
+        ];
+      }
+      case 'plane':
+        return [['Loop gain in the complex plane', planeChart(report)]];
+      case 'impedance':
+        return [['Output impedance against frequency', impedanceChart(report)]];
+      case 'others':
+        return otherCharts(report);
+    }
+  }, [report, picture, shaped, overlaid, traces, averaged, found.averaged]);
+  return (
+    <>
+      <div className={charts.length > 1 ? 'two-charts' : ''}>
+        {charts.map(([words, chart]) => (
+          <CurveChart key={words} words={words} {...chart} />
+        ))}
+      </div>
+      {picture === 'gain' && (
+        <>
+          <ShapeHandles report={report} />
+          {found.averaged && (
+            <label className="small">
+              <input type="checkbox" checked={averaged} onChange={() => showAveraged(!averaged)} /> plant by the
+              averaged model too
+            </label>
+          )}
+        </>
+      )}
+      {(picture === 'gain' || picture === 'corners') && <TraceTools report={report} corner={corner} />}
+      <LoopReading report={report} />
+    </>
+  );
+}

@@ -1,0 +1,28 @@
+import { formatQuantity, type LoopReport } from '@yundro/core';
+
+/** What the pictures say, in figures. */
+export function LoopReading({ report }: { readonly report: LoopReport }) {
+  const { crossover, phaseMargin, gainMargin, stable, outputImpedancePeak, floquetMultipliers, subharmonicGain } =
+    report;
+  const [largest] = floquetMultipliers;
+  const size = largest ? Math.hypot(largest.re, largest.im) : 0;
+  return (
+    <p className="small quiet mb-2" data-testid="loop-reading">
+      {crossover.kind === 'found'
+        ? `Crossover ${formatQuantity(crossover.value, 'Hz', 4)}`
+        : `No crossover: ${crossover.reason}`}
+      {phaseMargin.kind === 'found' && `, phase margin ${phaseMargin.value.toFixed(1)}°`}
+      {gainMargin.kind === 'found'
+        ? `, gain margin ${gainMargin.value.toFixed(1)} dB. `
+        : `. No gain margin: ${gainMargin.reason}. `}
+      {stable
+        ? `Stable: the slowest disturbance shrinks to ${size.toFixed(4)} of itself each period. `
+        : `Unstable: a disturbance grows by ${size.toFixed(4)} each period. `}
+      Gain towards alternating pulses {Math.max(0, -subharmonicGain).toFixed(2)}, of the one at which they alternate:
+      from the multipliers with the edges moving and held. Output impedance at most{' '}
+      {formatQuantity(outputImpedancePeak.impedance, 'ohm', 3)}, at{' '}
+      {formatQuantity(outputImpedancePeak.frequency, 'Hz', 3)}. The loop is what injection at the top of the divider
+      shows; plant times compensator misses what ripple at the comparator adds.
+    </p>
+  );
+}

@@ -1,0 +1,128 @@
+import type { Choice, Procedure } from '@yundro/core';
+import { UNITS } from '@yundro/core';
+import type { Remote } from 'comlink';
+import { useMemo, useState } from 'react';
+import { Button } from 'react-bootstrap';
+import type { Survey } from '../engine/survey.worker';
+import { useSurvey } from '../engine/useSurvey';
+import { Quantity } from '../shown/Quantity';
+import { putPart, useSession } from '../stage/stageSession';
+
+/** Asks for a compensator that holds its margins at every corner, and takes it over. */
+export function Proposal({ scheme }: { readonly scheme: string }) {
+  const stage = useSession((session) => session.worked?.stage);
+  const [asked, setAsked] = useState<{ readonly stage: NonNullable<typeof stage>; readonly procedure: Procedure }>();
+  const [taken, setTaken] = useState<{ readonly choices: readonly Choice[]; readonly holds: boolean }>();
+  const [refused, setRefused] = useState<string>();
+  const ask = useMemo(
+    () =>
+      asked &&
+      (async (survey: Remote<Survey>): Promise<void> => {
+        const found = await survey.proposeLoop(withoutComponents(asked.stage), asked.procedure);
+        setAsked(undefined);
+        if (typeof found === 'string') {
+          setRefused(found);
+          return;
+        }
+        setRefused(putPart(['control'], found.control));
+        setTaken({ choices: found.choices, holds: found.holds });
+      }),
+    [asked],
+  );
+  useSurvey(ask);
+  return (
+    <section aria-label="Proposal" className="mt-2">
+      {proposalsOf(scheme).map(({ procedure, words, title }) => (
+        <Button
+          key={procedure}
+          variant="plain"
+          disabled={!stage || asked !== undefined}
+          title={title}
+          onClick={() => {
+            if (!stage) return;
+            setTaken(undefined);
+            setRefused(undefined);
+            setAsked({ stage, procedure });
+          }}
+        >
+          {asked?.procedure === procedure ? 'Working …' : words}
+        </Button>
+      ))}
+      {asked && (
+        <Button variant="plain" onClick={() => setAsked(undefined)}>
+          Stop
+        </Button>
+      )}
+      {refused !== undefined && <p className="quiet small">None is proposed: {refused}.</p>}
+      {taken && (
+        <details>
+          <summary className="small quiet">
+            {taken.holds
+              ? 'Its margins hold at every corner. What was chosen, and why'
+              : 'The best that was found; it misses a margin. What was chosen, and why'}
+          </summary>
+          <table className="plain small" aria-label="Chosen for the loop">
+            <tbody>
+              {taken.choices.map(({ path, quantity, value, unit, rule }) => (
+                <tr key={path}>
+                  <td>{quantity}</td>
+                  <td className="number">
+                    {UNITS[unit].symbol === '' ? value : <Quantity value={value} unit={unit} digits={3} />}
+                  </td>
+                  <td className="quiet">{rule}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </details>
+      )}
+    </section>
+  );
+}
+
+/** What can be proposed for a scheme. */
+function proposalsOf(
+  scheme: string,
+): readonly { readonly procedure: Procedure; readonly words: string; readonly title: string }[] {
+  if (scheme === 'constant-on-time')
+    return [
+      {
+        procedure: 'k-factor',
+        words: 'Propose a ripple injection',
+        title: 'A network that makes the ripple the comparator needs, where the ESR makes too little',
+      },
+    ];
+  if (scheme === 'digital')
+    return [
+      {
+        procedure: 'k-factor',
+        words: 'Propose gains',
+        title: 'As high a crossover as the margins allow at every corner, delay and sampling counted',
+      },
+    ];
+  return [
+    {
+      procedure: 'k-factor',
+      words: 'Propose a compensator',
+      title: 'By the K factor: as high a crossover as the margins allow at every corner, from preferred values',
+    },
+    {
+      procedure: 'highest-crossover',
+      words: 'Search the highest crossover',
+      title: 'Zeros, poles and gain searched for the highest crossover that keeps the margins at every corner',
+    },
+  ];
+}
+
+/** A new proposal keeps network, amplifier and divider, and chooses the rest anew. */
+function withoutComponents<T extends NonNullable<ReturnType<typeof useSession.getState>['document']>>(stage: T): T {
+  const { compensator, digital, ...control } = stage.control;
+  if (control.scheme === 'digital') {
+    const delay = digital?.delay;
+    return { ...stage, control: { ...stage.control, digital: delay === undefined ? undefined : { delay } } };
+  }
+  if (!compensator) return stage;
+  const { rUpper, rLower } = compensator.components;
+  const components = { ...(rUpper !== undefined && { rUpper }), ...(rLower !== undefined && { rLower }) };
+  return { ...stage, control: { ...stage.control, compensator: { ...compensator, components } } };
+}

@@ -1,0 +1,102 @@
+import { formatQuantity, loopCsv, readResponse, type LoopReport, type PhaseConvention } from '@yundro/core';
+import { useState } from 'react';
+import { Button } from 'react-bootstrap';
+import { useParams } from 'react-router';
+import { download } from '../shown/download';
+import { useSession } from '../stage/stageSession';
+import { addTrace, MOST_TRACES, removeTrace, useTraces } from './traces';
+
+/** Largest file read, bytes: a sweep of a thousand points takes some ten thousand. */
+const LARGEST_FILE = 4e6;
+
+/** Holds the present loop as a trace, brings in a measured one, and gives the responses away as a file. */
+export function TraceTools({ report, corner }: { readonly report: LoopReport; readonly corner: string }) {
+  const { id = '' } = useParams();
+  const name = useSession((session) => session.document?.name ?? 'stage');
+  const traces = useTraces(id);
+  const [convention, setConvention] = useState<PhaseConvention>('loop-gain');
+  const [fault, setFault] = useState<string>();
+  const hold = (): void => {
+    const crossover =
+      report.crossover.kind === 'found'
+        ? `${formatQuantity(report.crossover.value, 'Hz', 3)} crossover`
+        : 'no crossover';
+    addTrace(id, {
+      kind: 'held',
+      words: `held, ${corner}, ${crossover}`,
+      points: report.points.map(({ frequency, loop }) => ({ frequency, value: loop })),
+    });
+  };
+  const bring = async (file: File): Promise<void> => {
+    if (file.size > LARGEST_FILE) {
+      setFault(`${file.name} is larger than 4 MB; a sweep is not.`);
+      return;
+    }
+    const read = readResponse(await file.text(), convention);
+    if (typeof read === 'string') {
+      setFault(`${file.name}: ${read}`);
+      return;
+    }
+    setFault(undefined);
+    addTrace(id, { kind: 'measured', words: `measured, ${file.name}`, taken: read.taken, points: read.points });
+  };
+  return (
+    <section aria-label="Traces" className="traces small">
+      <Button variant="plain" onClick={hold} title="Keeps this loop gain in the picture while the design changes">
+        Hold this loop
+      </Button>
+      <label
+        className="file-button"
+        title="Columns of frequency, dB and degrees; delimiter and decimal comma are recognised"
+      >
+        Measured loop …
+        <input
+          type="file"
+          accept=".csv,.txt,.tsv,text/csv,text/plain"
+          aria-label="File of a measured loop"
+          onChange={(event) => {
+            const [file] = event.target.files ?? [];
+            if (file) void bring(file);
+            event.target.value = '';
+          }}
+        />
+      </label>
+      <label>
+        its phase is{' '}
+        <select
+          className="pick"
+          value={convention}
+          onChange={(event) => setConvention(event.target.value === 'margin' ? 'margin' : 'loop-gain')}
+        >
+          <option value="loop-gain">of the loop gain</option>
+          <option value="margin">what is left to 180°</option>
+        </select>
+      </label>
+      <Button
+        variant="plain"
+        onClick={() => download(`${name}, loop.csv`, 'text/csv', loopCsv(report.points))}
+        title="Every response at this corner: plant, compensator, loop, output impedance, line, inductor current"
+      >
+        Responses as CSV
+      </Button>
+      {fault !== undefined && (
+        <p className="fault" role="alert">
+          {fault}
+        </p>
+      )}
+      {traces.length > 0 && (
+        <ul aria-label={`Traces laid over, ${String(MOST_TRACES)} at most`}>
+          {traces.map((trace) => (
+            <li key={trace.id}>
+              {trace.words}
+              {trace.taken !== undefined && <span className="quiet"> ({trace.taken})</span>}{' '}
+              <button type="button" className="link" onClick={() => removeTrace(id, trace.id)}>
+                remove
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
+  );
+}
