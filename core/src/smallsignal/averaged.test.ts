@@ -64,6 +64,13 @@ describe('the averaged model against the exact response', () => {
     expect(gain).toBeLessThan(0.1);
     expect(phase).toBeLessThan(3);
   });
+  test('with an input filter and series inductance in its capacitors: the same at low frequency', () => {
+    const parts = {
+      inputCapacitors: [{ capacitance: 22e-6, esr: 0.003, esl: 1e-9 }],
+      inputFilter: { inductance: 4.7e-6, resistance: 0.02, damping: { capacitance: 220e-6, resistance: 0.3 } },
+    };
+    for (const share of [1e-4, 0.02, 0.1]) expect(apart({}, VOLTAGE, 12, 8, share, parts).gain).toBeLessThan(0.2);
+  });
   test('there is none for constant on-time', () => {
     const stage = complete({}, { scheme: 'constant-on-time', reference: 0.6 });
     const condition = { inputVoltage: 12, load: { kind: 'current' as const, current: 8 } };

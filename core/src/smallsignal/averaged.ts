@@ -7,6 +7,7 @@ import { zeros } from '../linalg/zeros.js';
 import { outputCapacitor } from '../parts/outputCapacitor.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import { successors } from '../steady/rotation.js';
+import { solveStage } from '../steady/solveStage.js';
 import type { SolvedPoint } from '../steady/operatingPoint.js';
 import { converterOf } from '../topology/converter.js';
 import type { OperatingCondition } from '../topology/powerStage.js';
@@ -33,9 +34,12 @@ export function averagedPlant(
   const { scheme, rampAmplitude } = complete.stage.control;
   const currentMode = scheme === 'peak-current-mode';
   if (!currentMode && !scheme.startsWith('voltage-mode')) return undefined;
-  const orbit = openOrbit(complete, condition, solved);
-  if (typeof orbit === 'string') return undefined;
   const { point } = solved;
+  const plain = withoutSeriesInductance(complete);
+  const found = plain === complete ? solved : solveStage(plain, condition);
+  if (found.kind === 'unsolved') return undefined;
+  const orbit = openOrbit(plain, condition, found);
+  if (typeof orbit === 'string') return undefined;
   if (point.conductionMode === 'DCM')
     return currentMode || rampAmplitude === undefined ? undefined : singlePole(complete, solved, orbit.comparator.ramp);
   const { toOutput, toCurrent } = dutyResponses(orbit);
@@ -58,6 +62,17 @@ export function averagedPlant(
     };
     return ratio(scaled(voltage, modulator), closed);
   };
+}
+
+/**
+ * A stage whose capacitors have no series inductance: a current that is switched onto one steps it in no time, which has no
+ * average. It matters far above the frequencies for which the model is good.
+ */
+function withoutSeriesInductance(complete: CompleteStage): CompleteStage {
+  const { inputCapacitors, outputCapacitors } = complete;
+  if (![...inputCapacitors, ...outputCapacitors].some(({ esl }) => esl > 0)) return complete;
+  const plain = (banks: CompleteStage['inputCapacitors']) => banks.map((bank) => ({ ...bank, esl: 0 }));
+  return { ...complete, inputCapacitors: plain(inputCapacitors), outputCapacitors: plain(outputCapacitors) };
 }
 
 /** He = 1 − sT/2 + (sT/π)² */

@@ -20,13 +20,13 @@ export interface ResponsePoint {
   readonly value: Complex;
 }
 
-/** Phases in degrees without jumps, the first between −360 and 0 as a loop of negative feedback begins. */
+/** Phases in degrees without jumps, the first between −270 and 90: a response begins at 0, −90 or −180. */
 export function unwrapped(values: readonly Complex[]): readonly number[] {
   const out: number[] = [];
   for (const value of values) {
     const phase = degreesOf(value);
     const before = out.at(-1);
-    if (before === undefined) out.push(phase > 0 ? phase - 360 : phase);
+    if (before === undefined) out.push(phase > 90 ? phase - 360 : phase);
     else out.push(phase + 360 * Math.round((before - phase) / 360));
   }
   return out;

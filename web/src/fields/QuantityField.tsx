@@ -21,6 +21,8 @@ interface Props {
   readonly label: string;
   /** A field that may be left empty: the target is then not asked. */
   readonly optional?: boolean;
+  /** What holds where it is left empty, in a word or two. */
+  readonly without?: string;
   /** The series the step keys walk; without one they step the second digit. */
   readonly series?: PreferredSeries;
 }
@@ -33,7 +35,7 @@ function stepped(value: number, direction: 1 | -1): number {
 }
 
 /** A field for one number of the stage, typed the way engineers type numbers. Range and unit come from the schema. */
-export function QuantityField({ path, label, optional = false, series }: Props) {
+export function QuantityField({ path, label, optional = false, without, series }: Props) {
   const id = useId();
   const key = pathKey(path);
   const meta = stageField(path);
@@ -97,7 +99,7 @@ export function QuantityField({ path, label, optional = false, series }: Props) 
           autoComplete="off"
           spellCheck={false}
           value={shown}
-          placeholder={optional ? 'not asked' : ''}
+          placeholder={optional ? (without ?? 'not asked') : ''}
           aria-invalid={fault !== undefined}
           aria-describedby={fault === undefined ? undefined : `${id}-fault`}
           onFocus={(event) => {

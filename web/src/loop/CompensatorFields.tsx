@@ -66,11 +66,13 @@ export function CompensatorFields({
               path={['control', 'compensator', 'amplifier', 'openLoopGain']}
               label="Open-loop gain"
               optional
+              without="ideal"
             />
             <QuantityField
               path={['control', 'compensator', 'amplifier', 'gainBandwidth']}
               label="Gain bandwidth"
               optional
+              without="ideal"
             />
           </>
         )}

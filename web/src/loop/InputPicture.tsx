@@ -32,9 +32,7 @@ export function InputPicture({
   if (!found) return <SurveyWait working={working} />;
   if (typeof found === 'string')
     return (
-      <p className="quiet">
-        There is nothing to lay over each other: {found}. Both are given at the station Capacitors.
-      </p>
+      <p className="quiet">There is nothing to lay over each other: {found}. Both are given at the station Stage.</p>
     );
   return <Impedances found={found} />;
 }

@@ -49,8 +49,8 @@ function DigitalFields() {
       <legend>Sampled PID</legend>
       <QuantityField path={gain('proportional')} label="Proportional gain" optional />
       <QuantityField path={gain('integral')} label="Integral gain a sample" optional />
-      <QuantityField path={gain('derivative')} label="Derivative gain a sample" optional />
-      <QuantityField path={gain('delay')} label="Sample to clock" optional />
+      <QuantityField path={gain('derivative')} label="Derivative gain a sample" optional without="none" />
+      <QuantityField path={gain('delay')} label="Sample to clock" optional without="one period" />
       {divided && (
         <>
           <QuantityField path={part('rUpper')} label="Upper divider" optional series="E96" />
@@ -84,11 +84,11 @@ function SettingFields() {
   return (
     <fieldset>
       <legend>Tolerances and limits</legend>
-      <QuantityField path={tolerance('resistors')} label="Resistors" optional />
-      <QuantityField path={tolerance('capacitors')} label="Capacitors" optional />
-      <QuantityField path={tolerance('controller')} label="Controller" optional />
-      <QuantityField path={limit('ofSwitchingFrequency')} label="Crossover / switching" optional />
-      <QuantityField path={limit('ofRightHalfPlaneZero')} label="Crossover / RHP zero" optional />
+      <QuantityField path={tolerance('resistors')} label="Resistors" optional without="usual 1 %" />
+      <QuantityField path={tolerance('capacitors')} label="Capacitors" optional without="usual 5 %" />
+      <QuantityField path={tolerance('controller')} label="Controller" optional without="usual 10 %" />
+      <QuantityField path={limit('ofSwitchingFrequency')} label="Crossover / switching" optional without="usual 0.2" />
+      <QuantityField path={limit('ofRightHalfPlaneZero')} label="Crossover / RHP zero" optional without="usual 0.33" />
     </fieldset>
   );
 }

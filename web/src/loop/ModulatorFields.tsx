@@ -10,8 +10,8 @@ import { putPart, useSession } from '../stage/stageSession';
 const SCHEMES = [
   { value: 'voltage-mode', words: 'voltage mode' },
   { value: 'voltage-mode-feedforward', words: 'voltage mode, feed-forward' },
-  { value: 'peak-current-mode', words: 'peak current mode' },
-  { value: 'average-current-mode', words: 'average current mode' },
+  { value: 'peak-current-mode', words: 'peak current' },
+  { value: 'average-current-mode', words: 'average current' },
   { value: 'constant-on-time', words: 'constant on-time' },
   { value: 'digital', words: 'sampled PID' },
   { value: 'open-loop', words: 'open loop' },
