@@ -28,6 +28,9 @@ const browser = await inTheBrowser();
 line('from key to changed verdict on the screen', browser.edit, 100);
 line('efficiency map, first picture on the screen', browser.firstMap, 150);
 line('efficiency map, 40 × 10 points in three modes', browser.fineMap, 1000);
+line('a zero dragged, plot, margins and values of all corners', browser.drag, 33);
+line('loop over tolerance, first cloud', browser.firstCloud, 300);
+line('loop over tolerance, 2,000 sets of parts', browser.cloud, 5000);
 process.stdout.write('\nsteady state of the same circuit: engine from nothing, ngspice over 40 periods\n');
 for (const [name, vin, current] of [
   ['Hull bus', 25.6, 8],

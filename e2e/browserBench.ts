@@ -15,6 +15,11 @@ export interface BrowserTimings {
   /** From the press to the first, coarse map, and to the fine one of three modes, 40 loads and 10 inputs. */
   readonly firstMap: Timing;
   readonly fineMap: Timing;
+  /** From a move of a zero's handle to the picture, margins and values of all corners redrawn. */
+  readonly drag: Timing;
+  /** From the press to the first cloud of the loop over tolerance, and to 2,000 sets of parts. */
+  readonly firstCloud: Timing;
+  readonly cloud: Timing;
 }
 
 /** Times the maps are asked for, once before the clock counts. */
@@ -46,6 +51,59 @@ async function timeMap(page: Page): Promise<{ readonly first: number; readonly f
   return times;
 }
 
+/** Moves of the handle, and times that the parts are scattered. */
+const MOVES = 40;
+const CLOUDS = 3;
+
+/** Times in the page from a move of a handle to the frame that shows it, ms; the handle is let go at the end. */
+async function timeDrag(page: Page): Promise<readonly number[]> {
+  await page.getByRole('button', { name: 'Propose a compensator' }).click();
+  await page.getByTestId('loop-reading').waitFor();
+  // Plants of all corners come once; the rest of what the proposal set going ends too.
+  await page.waitForTimeout(4000);
+  return page.getByLabel('Frequency of zero 1').evaluate(async (handle: HTMLInputElement, moves) => {
+    const times: number[] = [];
+    const first = Number(handle.value);
+    for (let k = 1; k <= moves; k += 1) {
+      await new Promise((resolve) => setTimeout(resolve, 30));
+      const start = performance.now();
+      // By the setter of the element itself, as a hand on the mouse would, so that the page hears of it.
+      Reflect.set(HTMLInputElement.prototype, 'value', String(first - (k % 20)), handle);
+      handle.dispatchEvent(new Event('input', { bubbles: true }));
+      await new Promise((resolve) => requestAnimationFrame(() => setTimeout(resolve, 0)));
+      times.push(performance.now() - start);
+      if (!document.body.innerText.includes('as shaped')) throw new Error('The margins are not those of the handle.');
+    }
+    handle.dispatchEvent(new FocusEvent('blur'));
+    return times.slice(5);
+  }, MOVES);
+}
+
+/** Times in the page from the press to the first cloud and to the whole one, ms. */
+async function timeCloud(page: Page): Promise<{ readonly first: number; readonly whole: number }> {
+  await page.getByRole('button', { name: 'Complex plane', exact: true }).click();
+  await page.getByRole('button', { name: 'Tolerance', exact: true }).click();
+  await page.waitForTimeout(500);
+  return page.evaluate(
+    () =>
+      new Promise<{ first: number; whole: number }>((resolve) => {
+        const button = (words: string) =>
+          [...document.querySelectorAll('button')].find((one) => one.textContent.startsWith(words));
+        const start = performance.now();
+        let first = 0;
+        const look = (): void => {
+          const now = performance.now() - start;
+          const drawn = document.querySelector('[aria-label="Margins of every set of parts"]') !== null;
+          if (drawn && first === 0) first = now;
+          if (drawn && !button('Stop')) resolve({ first, whole: now });
+          else requestAnimationFrame(look);
+        };
+        button('Scatter')?.click();
+        look();
+      }),
+  );
+}
+
 /** The application in the real browser, on the real server. */
 export async function inTheBrowser(): Promise<BrowserTimings> {
   const root = join(import.meta.dirname, '..');
@@ -71,10 +129,18 @@ export async function inTheBrowser(): Promise<BrowserTimings> {
     const maps: { readonly first: number; readonly fine: number }[] = [];
     for (let i = 0; i < MAPS; i += 1) maps.push(await timeMap(page));
     const counted = maps.slice(1);
+    await page.getByRole('link', { name: 'Loop', exact: true }).click();
+    const moves = await timeDrag(page);
+    await page.waitForTimeout(4000);
+    const clouds: { readonly first: number; readonly whole: number }[] = [];
+    for (let i = 0; i < CLOUDS; i += 1) clouds.push(await timeCloud(page));
     return {
       edit: timingOf(edits),
       firstMap: timingOf(counted.map(({ first }) => first)),
       fineMap: timingOf(counted.map(({ fine }) => fine)),
+      drag: timingOf(moves),
+      firstCloud: timingOf(clouds.map(({ first }) => first)),
+      cloud: timingOf(clouds.map(({ whole }) => whole)),
     };
   } finally {
     await browser.close();

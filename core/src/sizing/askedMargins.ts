@@ -31,7 +31,8 @@ export function shortfall(corners: readonly CornerLoop[], { phaseMargin, gainMar
     ...corners.map(({ loop }) => {
       if (loop.kind !== 'solved') return 4;
       if (!loop.stable) return UNSTABLE;
-      const phase = loop.phaseMargin.kind === 'found' ? (phaseMargin - loop.phaseMargin.value) / phaseMargin : 0;
+      // Without a crossover there is no margin, and nothing that follows the load.
+      const phase = loop.phaseMargin.kind === 'found' ? (phaseMargin - loop.phaseMargin.value) / phaseMargin : 1;
       const gain = loop.gainMayRise === undefined ? 0 : (gainMargin - loop.gainMayRise) / gainMargin;
       return Math.max(0, phase, gain, -loop.subharmonicGain - MOST_SUBHARMONIC);
     }),
