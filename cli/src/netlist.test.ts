@@ -3,6 +3,7 @@ import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, jest, test } from '@jest/globals';
+import { AVERAGE, complete, CURRENT, VOLTAGE } from '../../core/testing/loopStage.js';
 import { runNetlist } from '../../core/testing/ngspice.js';
 import {
   closedLoopNetlist,
@@ -119,25 +120,6 @@ describe('exported netlists run in ngspice unchanged and agree', () => {
 });
 
 describe('closed-loop netlists run in ngspice unchanged, and a sine injected there shows the same loop gain', () => {
-  const components = { rUpper: 10e3, rLower: 2220, rZero: 3190, cZero: 8.32e-9, cPole: 2e-10 };
-  const lead = { rFeedforward: 250, cFeedforward: 1.59e-9 };
-  const voltageMode = {
-    scheme: 'voltage-mode',
-    reference: 0.6,
-    rampAmplitude: 1,
-    compensator: { network: 'type-3', components: { ...components, ...lead } },
-  };
-  const currentMode = {
-    scheme: 'peak-current-mode',
-    reference: 0.6,
-    currentSenseGain: 0.05,
-    slopeCompensation: 1e5,
-    compensator: {
-      network: 'type-2',
-      amplifier: { kind: 'ota', transconductance: 1e-3, outputResistance: 2e6 },
-      components: { rUpper: 45e3, rLower: 10e3, rZero: 11.1e3, cZero: 2.86e-9, cPole: 2.38e-11 },
-    },
-  };
   const filters = {
     inputFilter: { inductance: 1e-6, resistance: 0.01, damping: { capacitance: 100e-6, resistance: 0.15 } },
     outputFilter: {
@@ -146,49 +128,20 @@ describe('closed-loop netlists run in ngspice unchanged, and a sine injected the
       capacitors: [{ kind: 'ceramic', capacitance: 22e-6, esr: 0.005, count: 1 }],
     },
   };
-  const averageCurrentMode = {
-    scheme: 'average-current-mode',
-    reference: 0.6,
-    rampAmplitude: 1,
-    currentSenseGain: 0.05,
-    currentAmplifier: { rInput: 10e3, rZero: 33e3, cZero: 240e-12, cPole: 10e-12 },
-    compensator: {
-      network: 'type-2',
-      components: { rUpper: 45e3, rLower: 10e3, rZero: 47e3, cZero: 1e-9, cPole: 20e-12 },
-    },
-  };
   const coupled = { phases: 2, coupling: { kind: 'inverse', coefficient: 0.4 } };
   test.each<[string, object, object, object]>([
-    ['voltage mode with input filter and second stage', {}, voltageMode, filters],
-    ['peak current mode, two coupled phases with dead time', { ...coupled, deadTime: 20e-9 }, currentMode, {}],
-    ['average current mode, two phases', { phases: 2 }, averageCurrentMode, {}],
+    ['voltage mode with input filter and second stage', {}, VOLTAGE, filters],
+    ['peak current mode, two coupled phases with dead time', { ...coupled, deadTime: 20e-9 }, CURRENT, {}],
+    ['average current mode, two phases', { phases: 2 }, AVERAGE, {}],
   ])('%s', async (name, over, control, parts) => {
-    const read = stageFromDocument({
-      format: 'yundro-stage',
-      version: 1,
-      topology: 'buck',
-      switchingFrequency: 500e3,
-      targets: { inputVoltage: { min: 12, max: 12 }, outputVoltage: 3.3, outputCurrent: { max: 8 } },
-      parts: {
-        inductor: { inductance: 2.2e-6, resistance: 0.005 },
-        outputCapacitors: [{ capacitance: 100e-6, esr: 0.003 }],
-        inputCapacitors: [{ capacitance: 22e-6, esr: 0.003 }],
-        highSide: { onResistance: 0.01 },
-        lowSide: { onResistance: 0.008 },
-        ...parts,
-      },
-      control,
-      ...over,
-    });
-    const complete = read.ok && completeStage(read.value);
-    if (!complete || !complete.ok) throw new Error('not complete');
+    const stage = complete(over, control, parts);
     const condition = { inputVoltage: 12, load: { kind: 'current' as const, current: 8 } };
-    const point = operatingPoint(complete.value, condition);
+    const point = operatingPoint(stage, condition);
     if (point.kind !== 'solved') throw new Error(point.reason);
-    const closed = closeLoop(complete.value, condition, point);
+    const closed = closeLoop(stage, condition, point);
     if (closed.kind !== 'closed') throw new Error(closed.reason);
     const frequency = 50e3;
-    const { deadTime } = complete.value.stage;
+    const { deadTime } = stage.stage;
     const written = closedLoopNetlist(name, closed.loop, deadTime, { frequency, amplitude: 5e-3 });
     if (!written.ok) throw new Error(written.reason);
     const measured = await runNetlist(written.text);
@@ -196,7 +149,7 @@ describe('closed-loop netlists run in ngspice unchanged, and a sine injected the
       size: Math.hypot(measured(`${node}_re`), measured(`${node}_im`)),
       angle: Math.atan2(-measured(`${node}_im`), measured(`${node}_re`)),
     }));
-    const report = loopAt(complete.value, condition, [frequency], point);
+    const report = loopAt(stage, condition, [frequency], point);
     const loop = report.kind === 'solved' ? report.points[0]?.loop : undefined;
     if (!out || !top || !loop) throw new Error('nothing to compare');
     expect(Math.abs(20 * Math.log10(out.size / top.size) - decibels(loop))).toBeLessThan(0.5);

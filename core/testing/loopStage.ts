@@ -28,6 +28,18 @@ export const CURRENT = {
   compensator: TYPE_2,
 };
 
+export const AVERAGE = {
+  scheme: 'average-current-mode',
+  reference: 0.6,
+  rampAmplitude: 1,
+  currentSenseGain: 0.05,
+  currentAmplifier: { rInput: 10e3, rZero: 33e3, cZero: 240e-12, cPole: 10e-12 },
+  compensator: {
+    network: 'type-2',
+    components: { rUpper: 45e3, rLower: 10e3, rZero: 47e3, cZero: 1e-9, cPole: 20e-12 },
+  },
+};
+
 /** That stage, with changes. */
 export function complete(over: object = {}, control: object = VOLTAGE, parts: object = {}): CompleteStage {
   const read = stageFromDocument({

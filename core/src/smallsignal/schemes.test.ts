@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { EigenvalueDecomposition, Matrix } from 'ml-matrix';
-import { complete, TYPE_2 } from '../../testing/loopStage.js';
+import { AVERAGE, complete, TYPE_2 } from '../../testing/loopStage.js';
 import { proposeLoop } from '../sizing/compensation.js';
 import { evaluateStage } from '../corners/evaluate.js';
 import { lowestCrossover } from '../sizing/askedMargins.js';
@@ -13,18 +13,6 @@ import { solveStage } from '../steady/solveStage.js';
 import type { OperatingCondition } from '../topology/powerStage.js';
 import { loopAt, type LoopReport } from './loopResponse.js';
 import { plantResponse } from './plantResponse.js';
-
-const AVERAGE = {
-  scheme: 'average-current-mode',
-  reference: 0.6,
-  rampAmplitude: 1,
-  currentSenseGain: 0.05,
-  currentAmplifier: { rInput: 10e3, rZero: 33e3, cZero: 240e-12, cPole: 10e-12 },
-  compensator: {
-    network: 'type-2',
-    components: { rUpper: 45e3, rLower: 10e3, rZero: 47e3, cZero: 1e-9, cPole: 20e-12 },
-  },
-};
 
 function worked(stage: CompleteStage, load: OperatingCondition['load'], whole = false) {
   const condition = { inputVoltage: 12, load };
