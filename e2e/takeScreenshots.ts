@@ -38,11 +38,6 @@ async function open(page: Page, stage: string, station = 'Targets'): Promise<voi
 await view('shelf', 'light', () => Promise.resolve());
 await view('targets', 'light', (page) => open(page, 'Hull bus'));
 await view('stage', 'light', (page) => open(page, 'Hull bus', 'Stage'));
-await view('stage-dark', 'dark', (page) => open(page, 'Echo core', 'Stage'));
-await view('working', 'light', async (page) => {
-  await open(page, 'Hull bus', 'Stage');
-  await page.locator('.line[data-target="outputRipple"]').click();
-});
 
 await view('schematic', 'light', async (page) => {
   await open(page, 'Echo core', 'Stage');
@@ -105,11 +100,23 @@ await view('heat', 'dark', async (page) => {
   await page.getByRole('button', { name: 'Where it goes' }).click();
   await page.getByRole('table', { name: 'Operating modes' }).waitFor();
 });
+await view('working', 'light', async (page) => {
+  await open(page, 'Hull bus', 'Stage');
+  await page.locator('.line[data-target="outputRipple"]').click();
+});
 await view('loop', 'light', async (page) => {
   await open(page, 'Hull bus', 'Loop');
   await page.getByRole('button', { name: 'Propose a compensator' }).click();
   await page.getByRole('table', { name: 'Margins of every corner' }).waitFor();
   await page.getByRole('img', { name: 'Gain against frequency' }).waitFor();
+});
+await view('loop-tolerance', 'dark', async (page) => {
+  await open(page, 'Hull bus', 'Loop');
+  await page.getByRole('button', { name: 'Propose a compensator' }).click();
+  await page.getByTestId('loop-reading').waitFor();
+  await page.getByRole('button', { name: 'Tolerance', exact: true }).click();
+  await page.getByRole('button', { name: /Scatter/ }).click();
+  await page.getByRole('button', { name: 'Stop' }).waitFor({ state: 'detached', timeout: 60_000 });
 });
 await view('library', 'light', async (page) => {
   await page.goto(`${server.address}/library`);

@@ -29,7 +29,7 @@ describe('pictures of the loop', () => {
       40, 20, 0, -20,
     ]);
     expect(marks).toMatchObject([{ x: 1e4, y: 0, label: 'crossover' }]);
-    expect([y.min, y.max]).toEqual([-20, 40]);
+    expect([y.min, y.max]).toEqual([-40, 40]);
   });
   test('a trace laid over widens the scale and is drawn apart', () => {
     const trace = {

@@ -1,4 +1,4 @@
-import { decadeTicks, type Axis, type Mark } from '../charts/curves';
+import type { Axis, Mark } from '../charts/curves';
 import type { Stage } from '@yundro/core';
 import type { DrawnSample, SampleBatch } from '../engine/loopSurvey';
 import type { LoopChart } from './loopCharts';
@@ -50,7 +50,7 @@ export function bandChart(batches: readonly SampleBatch[]): LoopChart {
     x: {
       words: 'frequency',
       unit: 'Hz',
-      min: decadeTicks(first / 10, first).at(-1) ?? first,
+      min: first,
       max: last,
       logarithmic: true,
     },
