@@ -36,6 +36,10 @@ export interface CompleteCompensator {
   readonly feedforward: { readonly resistance: number; readonly capacitance: number } | undefined;
 }
 
+/** Whether a scheme closes its loop through an amplifier with a network: constant on-time and sampled control do not. */
+export const usesNetwork = (scheme: Control['scheme']): boolean =>
+  scheme.startsWith('voltage-mode') || scheme.endsWith('current-mode');
+
 /** The compensator of a stage, or the words for what it lacks. */
 export function completeCompensator(
   control: Control,

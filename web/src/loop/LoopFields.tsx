@@ -1,3 +1,4 @@
+import { usesNetwork } from '@yundro/core';
 import { Button } from 'react-bootstrap';
 import { QuantityField } from '../fields/QuantityField';
 import { putPart, useSession } from '../stage/stageSession';
@@ -10,7 +11,7 @@ export function LoopFields() {
   const control = useSession((session) => session.document?.control);
   if (!control) return null;
   const { scheme, compensator } = control;
-  const networked = scheme.startsWith('voltage-mode') || scheme.endsWith('current-mode');
+  const networked = usesNetwork(scheme);
   const controlled = scheme !== 'open-loop';
   return (
     <>

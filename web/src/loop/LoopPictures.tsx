@@ -1,4 +1,4 @@
-import { formatQuantity, type LoopReport } from '@yundro/core';
+import { formatQuantity, usesNetwork, type LoopReport } from '@yundro/core';
 import type { Remote } from 'comlink';
 import { useMemo, useState } from 'react';
 import { useParams } from 'react-router';
@@ -150,7 +150,7 @@ function Responses({ found, report, picture, corner }: ResponsesProps) {
       </div>
       {picture === 'gain' && (
         <>
-          <ShapeHandles report={report} />
+          {stage && usesNetwork(stage.control.scheme) && <ShapeHandles report={report} />}
           {found.averaged && (
             <label className="small">
               <input type="checkbox" checked={averaged} onChange={() => showAveraged(!averaged)} /> plant by the
