@@ -151,7 +151,12 @@ export { judgeLoop, withLoop, type JudgedLoop } from './corners/loopVerdicts.js'
 export { type CornerLoop } from './corners/loopCorners.js';
 export { sizeLoop } from './sizing/sizeLoop.js';
 export { proposeLoop, type Procedure, type ProposedLoop } from './sizing/compensation.js';
-export { completeCompensator, usesNetwork, type Compensator, type CompleteCompensator } from './compensator/compensatorCircuit.js';
+export {
+  completeCompensator,
+  usesNetwork,
+  type Compensator,
+  type CompleteCompensator,
+} from './compensator/compensatorCircuit.js';
 export { compensatorResponse } from './compensator/compensatorResponse.js';
 export { componentsOf, shapeOf, type Components, type Shape } from './compensator/shape.js';
 export { bandFrequencies, loopSampler, type Sample } from './tolerance/monteCarlo.js';
