@@ -130,4 +130,10 @@ test('every scheme has its fields and its proposal', async ({ page }) => {
   await page.getByLabel('Current sense').fill('50m');
   await page.getByRole('button', { name: /half the down-slope/ }).click();
   await expect(page.getByLabel('Slope compensation')).not.toHaveValue('0 V/s');
+
+  // An edit made while a proposal is worked stands.
+  await page.getByRole('button', { name: 'Search the highest crossover' }).click();
+  await page.getByLabel('Reference', { exact: true }).fill('700m');
+  await expect(page.getByText('the control was edited while it was worked')).toBeVisible();
+  await expect(page.getByLabel('Reference', { exact: true })).toHaveValue('700m');
 });

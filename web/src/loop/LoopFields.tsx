@@ -15,7 +15,7 @@ export function LoopFields() {
   const controlled = scheme !== 'open-loop';
   return (
     <>
-      {controlled && <Proposal scheme={scheme} />}
+      {controlled && <Proposal key={scheme} scheme={scheme} />}
       <div className="columns mt-2">
         <ModulatorFields scheme={scheme} />
         {scheme === 'average-current-mode' && <CurrentAmplifierFields />}

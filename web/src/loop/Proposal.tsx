@@ -13,6 +13,8 @@ export function Proposal({ scheme }: { readonly scheme: string }) {
   const stage = useSession((session) => session.worked?.stage);
   const [asked, setAsked] = useState<{ readonly stage: NonNullable<typeof stage>; readonly procedure: Procedure }>();
   const [taken, setTaken] = useState<{ readonly choices: readonly Choice[]; readonly holds: boolean }>();
+  // Until an edit is worked the stage is that of before it.
+  const stale = useSession((session) => session.stale);
   const [refused, setRefused] = useState<string>();
   const ask = useMemo(
     () =>
@@ -22,6 +24,12 @@ export function Proposal({ scheme }: { readonly scheme: string }) {
         setAsked(undefined);
         if (typeof found === 'string') {
           setRefused(found);
+          return;
+        }
+        // What was typed while it was worked stands.
+        const typed = useSession.getState().document?.control;
+        if (JSON.stringify(typed) !== JSON.stringify(asked.stage.control)) {
+          setRefused('the control was edited while it was worked; ask again');
           return;
         }
         setRefused(putPart(['control'], found.control));
@@ -36,7 +44,7 @@ export function Proposal({ scheme }: { readonly scheme: string }) {
         <Button
           key={procedure}
           variant="plain"
-          disabled={!stage || asked !== undefined}
+          disabled={!stage || stale || asked !== undefined}
           title={title}
           onClick={() => {
             if (!stage) return;
