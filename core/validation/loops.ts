@@ -90,7 +90,7 @@ function deviation(given: Case, step: number, window: number): number {
   const { complete, condition, found } = stageOf(given);
   const closed = closeLoop(complete, condition, found);
   if (closed.kind !== 'closed') throw new Error(closed.reason);
-  const { signal } = new LoopResponse(closed.loop).stepped('load', step, window);
+  const { signal } = new LoopResponse(closed.loop).stepped(step, window);
   return step > 0 ? -Math.min(...signal) : Math.max(...signal);
 }
 

@@ -2,6 +2,7 @@ import { magnitude } from '../linalg/complex.js';
 import { closeLoop } from '../smallsignal/closedLoop.js';
 import { loopFrequencies, LoopResponse, STABLE_BELOW, type NoLoop } from '../smallsignal/loopResponse.js';
 import type { Margins } from '../smallsignal/margins.js';
+import type { Stage } from '../stage/schema.js';
 import type { Corner } from './corners.js';
 import type { EvaluatedStage } from './evaluate.js';
 import { lightLoadLoop, type LightLoadLoop } from './lightLoadLoop.js';
@@ -36,7 +37,7 @@ const gainMarginOf = (sampled: number): number | undefined => (sampled < 0 ? -20
 
 /** The loop closed at a corner with an operating point, or why there is none. */
 type ClosedCorner = { readonly corner: Corner; readonly discontinuous: boolean } & (
-  { readonly response: LoopResponse } | { readonly none: NoLoop }
+  { readonly response: LoopResponse } | { readonly response?: undefined; readonly none: NoLoop }
 );
 
 function closedCorners({ complete, corners }: EvaluatedStage): readonly ClosedCorner[] {
@@ -55,32 +56,27 @@ function closedCorners({ complete, corners }: EvaluatedStage): readonly ClosedCo
 /** The margins of a stage's loop at every corner that has an operating point. */
 export function loopCorners(evaluated: EvaluatedStage): readonly CornerLoop[] {
   const { complete } = evaluated;
+  const { scheme } = complete.stage.control;
   const grid = loopFrequencies(complete.switchingFrequency, POINTS);
-  const alone = complete.stage.control.scheme.startsWith('voltage-mode');
-  const closed = closedCorners(evaluated);
-  const margins = closed.map((one) =>
-    'response' in one ? marginsAt(one.response, one.response.margins(grid), alone) : one.none,
-  );
-  return closed.map((one, k): CornerLoop => {
-    const { corner } = one;
-    const loop = margins[k] ?? { kind: 'unsolved', why: 'not-converged', reason: '' };
-    if (!one.discontinuous || !('response' in one)) return { corner, loop };
+  const worked = closedCorners(evaluated).map((one) => ({
+    ...one,
+    loop: one.response ? marginsAt(one.response, one.response.margins(grid), scheme) : one.none,
+  }));
+  return worked.map(({ corner, loop, response, discontinuous }): CornerLoop => {
     // The heaviest load of the same input comes last.
-    const at = closed.findLastIndex((other) => other.corner.inputVoltage === corner.inputVoltage);
-    const full = closed[at];
-    const there = margins[at];
-    if (!full || full.discontinuous || !('response' in full)) return { corner, loop };
-    if (there?.kind !== 'solved' || there.crossover.kind !== 'found') return { corner, loop };
-    return { corner, loop, lightLoad: lightLoadLoop(full.response, one.response, there.crossover.value) };
+    const full = worked.findLast((other) => other.corner.inputVoltage === corner.inputVoltage);
+    if (!discontinuous || !response || !full?.response || full.discontinuous) return { corner, loop };
+    if (full.loop.kind !== 'solved' || full.loop.crossover.kind !== 'found') return { corner, loop };
+    return { corner, loop, lightLoad: lightLoadLoop(full.response, response, full.loop.crossover.value) };
   });
 }
 
 /**
  * Margins, and stability from the multipliers, of a closed loop.
  *
- * @param alone whether the voltage loop is the only one.
+ * @param scheme in voltage mode alternating pulses limit the gain where no phase does.
  */
-export function marginsAt(response: LoopResponse, margins: Margins, alone: boolean): CornerMargins {
+export function marginsAt(response: LoopResponse, margins: Margins, scheme: Stage['control']['scheme']): CornerMargins {
   const { multipliers, subharmonicGain } = response.floquet();
   const [largest] = multipliers;
   const largestMultiplier = largest ? magnitude(largest) : 0;
@@ -93,7 +89,7 @@ export function marginsAt(response: LoopResponse, margins: Margins, alone: boole
     gainMayRise:
       margins.gainMargin.kind === 'found'
         ? margins.gainMargin.value
-        : alone
+        : scheme.startsWith('voltage-mode')
           ? gainMarginOf(subharmonicGain)
           : undefined,
     subharmonicGain,

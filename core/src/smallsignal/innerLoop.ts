@@ -5,6 +5,8 @@ import { dot } from '../linalg/dense.js';
 import { zeros } from '../linalg/zeros.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import type { Comparator, Rotation } from '../steady/periodicProblem.js';
+import { average } from '../steady/measures.js';
+import { currentOf } from '../steady/signal.js';
 import type { SolvedCircuit } from '../steady/solveCircuit.js';
 
 /** What a scheme draws between the control voltage and the comparators, and where all that comes to rest. */
@@ -30,7 +32,8 @@ export function innerLoop(
   const amplifier = completeCurrentAmplifier(stage.control);
   if (!amplifier.ok) return `what is missing is ${amplifier.lacks.join(', ')}`;
   // The integrator of the current amplifier makes the sensed average the control voltage.
-  const control = sign * amplifier.value.senseGain * averageOf({ powerStage, solution });
+  const control =
+    sign * amplifier.value.senseGain * average(solution, currentOf(powerStage.elements.inductors[0] ?? ''));
   const phases = powerStage.phases.map(({ inductor }, k) => currentAmplifierOf(amplifier.value, inductor, k, sign));
   return {
     elements: phases.flatMap(({ elements }) => elements),
@@ -85,15 +88,4 @@ function peakOf({ powerStage, solution }: SolvedCircuit): number {
       return row ? dot(row, final) : 0;
     }),
   );
-}
-
-/** Average inductor current of the first phase, A. */
-function averageOf({ powerStage, solution }: SolvedCircuit): number {
-  const inductor = powerStage.elements.inductors[0] ?? '';
-  let sum = 0;
-  for (const { equations, integral } of solution.segments) {
-    const row = equations.current.get(inductor);
-    if (row) sum += dot(row, integral);
-  }
-  return sum / solution.period;
 }

@@ -103,7 +103,8 @@ export class LoopResponse {
   }
   /**
    * Whether a control voltage can stand still but for a disturbance. Not with constant on-time, whose comparator lives on the
-   * ripple, nor where a current amplifier answers to it, nor where it is a register that steps: there the plant is what of the loop gain is not the compensator.
+   * ripple, nor where a current amplifier answers to it, nor where it is a register that steps: there the plant is what
+   * of the loop gain is not the compensator.
    */
   private get holds(): boolean {
     const { decides, comparator, controlNode, sampled } = this.orbit;
@@ -151,13 +152,11 @@ export class LoopResponse {
     const [current = NOTHING] = this.open().at(frequency, SUPPLY, this.supply);
     return scaled(current, -1);
   }
-  /** The output after a step of load current, A, or of input voltage, V; `shares` of the period long. */
-  stepped(what: 'load' | 'line', step: number, shares: number): StepResponse {
-    const { pass, outputNode } = this.orbit;
-    const source = (what === 'load' ? LOAD : SUPPLY).name;
+  /** The output after a step of load current, A; `shares` of the period long. */
+  stepped(step: number, shares: number): StepResponse {
+    const { pass, outputNode, comparator } = this.orbit;
     // The load draws from the output: for a negative one it is the other way round.
-    const signed = what === 'load' ? this.orbit.comparator.sign * step : step;
-    return stepResponse(this.period, pass.segments, nodeProbe(outputNode), source, signed, shares);
+    return stepResponse(this.period, pass.segments, nodeProbe(outputNode), LOAD.name, comparator.sign * step, shares);
   }
   /** Crossover and margins, from the loop gain at ascending frequencies and between them. */
   margins(grid: readonly number[]): Margins {

@@ -55,7 +55,7 @@ export function predictedStep(
   const perPeriod = closed.loop.problem.rotation.order;
   const periods = Math.log(GONE) / Math.log(Math.max(size, GONE));
   const shares = Math.round(Math.min(MOST_SHARES, Math.max(FEWEST_SHARES, perPeriod * periods)));
-  const { time, signal, change, dutyRise, dutyFall } = response.stepped('load', to - from, shares);
+  const { time, signal, change, dutyRise, dutyFall } = response.stepped(to - from, shares);
   const sign = Math.sign(stage.targets.outputVoltage);
   const down = to > from ? -sign : sign;
   const deviation = Math.max(0, ...signal.map((value) => down * value));

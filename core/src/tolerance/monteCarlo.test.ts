@@ -42,24 +42,36 @@ describe('the generator', () => {
 });
 
 describe('the spread of a loop', () => {
-  test('every sample is the exact loop of its own parts', () => {
-    const tight = { inductor: { inductance: 2.2e-6, resistance: 0.005, tolerance: 0.3 } };
-    const stage = evaluated({ ...VOLTAGE, tolerances: { resistors: 0, capacitors: 0, controller: 0 } }, tight);
-    // With one value scattered, the inductance of a sample is known from its number.
-    const spreads = loopSpreads(stage.evaluation.stage);
-    const sample = samples(stage, 3)[2];
-    const next = random(1_000_003 + 2 * 7_919);
-    const scattered = spreads.reduce<unknown>((document, { path, low, high }) => {
-      const at = path.reduce<unknown>((here, key) => (here as Record<string, unknown>)[key], stage.evaluation.stage);
+  /** Phase margin of a sample, and of the stage with just its parts, worked from nothing. */
+  function bothWays(stage: EvaluatedStage, index: number) {
+    const sample = samples(stage, index + 1)[index];
+    const next = random(1_000_003 + index * 7_919);
+    const { stage: stated } = stage.evaluation;
+    const scattered = loopSpreads(stated).reduce<unknown>((document, { path, low, high }) => {
+      const at = path.reduce<unknown>((here, key) => (here as Record<string, unknown>)[key], stated);
       return withValue(document, path, (at as number) * (low + (high - low) * next()));
-    }, stage.evaluation.stage) as Stage;
-    expect(scattered.parts.inductor?.inductance).not.toBe(2.2e-6);
+    }, stated) as Stage;
     const direct = evaluateStage(scattered);
     if (!direct.ok || !sample) throw new Error('not evaluated');
     const [there] = loopCorners(direct.value);
-    expect(
-      there?.loop.kind === 'solved' && there.loop.phaseMargin.kind === 'found' && there.loop.phaseMargin.value,
-    ).toBeCloseTo(margin(sample), 2);
+    const { loop } = there ?? {};
+    const mode = direct.value.evaluation.operatingPoints[0]?.conductionMode;
+    const exact = loop?.kind === 'solved' && loop.phaseMargin.kind === 'found' ? loop.phaseMargin.value : NaN;
+    return { inductance: scattered.parts.inductor?.inductance, sampled: margin(sample), exact, mode };
+  }
+  test('every sample is the exact loop of its own parts', () => {
+    const { inductance, sampled, exact } = bothWays(evaluated(), 2);
+    expect(inductance).not.toBe(2.2e-6);
+    expect(exact).toBeCloseTo(sampled, 2);
+  });
+  test('at the border of continuous conduction each sample stands on its own side', () => {
+    const light = { ...targets, outputCurrent: { min: 1.08, max: 1.08 } };
+    const parts = { diode: { forwardVoltage: 0.4, dynamicResistance: 0.01 } };
+    const found = evaluateStage(complete({ rectifier: 'diode', targets: light }, VOLTAGE, parts).stage);
+    if (!found.ok) throw new Error('not evaluated');
+    const all = Array.from({ length: 8 }, (_, index) => bothWays(found.value, index));
+    expect(new Set(all.map(({ mode }) => mode))).toEqual(new Set(['CCM', 'DCM']));
+    for (const { sampled, exact } of all) expect(sampled).toBeCloseTo(exact, 2);
   });
   test('parts without tolerance scatter the margins less; with it they lie about the stated one', () => {
     const exact = { tolerances: { resistors: 0, capacitors: 0, controller: 0 } };

@@ -33,8 +33,7 @@ const FROM = 1e-3;
 
 /** The frequencies of the band, Hz. */
 export function bandFrequencies(switchingFrequency: number): readonly number[] {
-  const [first = 1] = loopFrequencies(switchingFrequency, 2);
-  const last = loopFrequencies(switchingFrequency, 2)[1] ?? first;
+  const [first = 1, last = first] = loopFrequencies(switchingFrequency, 2);
   const low = Math.max(first, FROM * switchingFrequency);
   return Array.from({ length: POINTS }, (_, k) => low * (last / low) ** (k / (POINTS - 1)));
 }
@@ -61,7 +60,6 @@ export function loopSampler(complete: CompleteStage, at: CornerResult, seed = 1)
   // The loop of the stated stage, from which the scattered ones are not far.
   const stated = closeLoop(complete, condition, result);
   const like = stated.kind === 'closed' ? { loop: stated.loop, precision: ORBIT_PRECISION } : undefined;
-  const alone = stage.control.scheme.startsWith('voltage-mode');
   return (index) => {
     const scattered = scatter(stage, spreads, random(seed * 1_000_003 + index * 7_919));
     const loop = loopOf(scattered, condition, result, complete.inductor.inductance, like);
@@ -71,7 +69,7 @@ export function loopSampler(complete: CompleteStage, at: CornerResult, seed = 1)
     const margins = marginsAt(
       loop,
       marginsOf(points, (frequency) => loop.loop(frequency), SAMPLE_PRECISION),
-      alone,
+      stage.control.scheme,
     );
     return { index, loop: margins, gains: points.map(({ value }) => value), pass: passes(margins, stage.targets) };
   };
@@ -99,6 +97,17 @@ function scatter(stage: Stage, spreads: readonly Spread[], next: () => number): 
   }, stage) as Stage;
 }
 
+/** Distance of the inductor current from zero, over its ripple, from which no tolerance brings it there. */
+const AWAY = 0.5;
+
+/** Whether diodes conduct in a scattered stage as they do in the stated one: else what conducts must be found anew. */
+function keepsItsOutcomes({ operatingMode, rectifier, deadTime }: Stage, { point }: SolvedPoint): boolean {
+  if (operatingMode !== 'forced-pwm') return false;
+  if (rectifier === 'synchronous' && deadTime === 0) return true;
+  const { valley, ripple } = point.inductorCurrent;
+  return valley > AWAY * ripple;
+}
+
 /** The closed loop of a scattered stage, sought from the steady state of the stated one; the words for why there is none. */
 function loopOf(
   stage: Stage,
@@ -111,7 +120,7 @@ function loopOf(
   if (!complete.ok) return 'the stage is not complete';
   let solved: SolvedCircuit;
   let near = like;
-  if (stage.operatingMode === 'forced-pwm') {
+  if (keepsItsOutcomes(stage, stated)) {
     // The closed loop regulates itself: the stated steady state is near enough to begin with.
     const { inductor } = complete.value;
     const effective = stated.saturation

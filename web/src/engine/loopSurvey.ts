@@ -79,6 +79,27 @@ export interface CornerResponse {
   readonly points: readonly ResponsePoint[];
 }
 
+/** A response of a stage at every corner where there is one, at the frequencies of a plant. */
+function atEveryCorner(stage: Stage, responseOf: typeof loopGain): readonly CornerResponse[] {
+  const evaluated = evaluateStage(stage);
+  if (!evaluated.ok) return [];
+  const { complete, corners } = evaluated.value;
+  const frequencies = loopFrequencies(complete.switchingFrequency, PLANT_POINTS);
+  return corners.flatMap(({ corner: { inputVoltage, outputCurrent }, result }): CornerResponse[] => {
+    if (result.kind !== 'solved') return [];
+    const condition = { inputVoltage, load: { kind: 'current' as const, current: outputCurrent } };
+    const response = responseOf(complete, condition, result);
+    if (typeof response === 'string') return [];
+    return [
+      {
+        inputVoltage,
+        outputCurrent,
+        points: frequencies.map((frequency) => ({ frequency, value: response(frequency) })),
+      },
+    ];
+  });
+}
+
 /** What is asked of the loop in a worker; undefined where the stage still lacks a part. */
 export const loopSurvey = {
   /** The loop at every corner, and the verdicts on it. */
@@ -181,34 +202,9 @@ export const loopSurvey = {
     return undefined;
   },
   /** The loop gain at every corner, to be laid over each other. */
-  loopGains(stage: Stage): readonly CornerResponse[] {
-    const evaluated = evaluateStage(stage);
-    if (!evaluated.ok) return [];
-    const { complete, corners } = evaluated.value;
-    const frequencies = loopFrequencies(complete.switchingFrequency, PLANT_POINTS);
-    return corners.flatMap(({ corner: { inputVoltage, outputCurrent }, result }): CornerResponse[] => {
-      if (result.kind !== 'solved') return [];
-      const loop = loopGain(complete, { inputVoltage, load: { kind: 'current', current: outputCurrent } }, result);
-      if (typeof loop === 'string') return [];
-      const points = frequencies.map((frequency) => ({ frequency, value: loop(frequency) }));
-      return [{ inputVoltage, outputCurrent, points }];
-    });
-  },
+  loopGains: (stage: Stage): readonly CornerResponse[] => atEveryCorner(stage, loopGain),
   /** The plants of all corners. */
-  plants(stage: Stage): readonly CornerResponse[] {
-    const evaluated = evaluateStage(stage);
-    if (!evaluated.ok) return [];
-    const { complete, corners } = evaluated.value;
-    const frequencies = loopFrequencies(complete.switchingFrequency, PLANT_POINTS);
-    return corners.flatMap(({ corner: { inputVoltage, outputCurrent }, result }): CornerResponse[] => {
-      if (result.kind !== 'solved') return [];
-      const condition = { inputVoltage, load: { kind: 'current' as const, current: outputCurrent } };
-      const plant = plantResponse(complete, condition, result);
-      if (typeof plant === 'string') return [];
-      const points = frequencies.map((frequency) => ({ frequency, value: plant(frequency) }));
-      return [{ inputVoltage, outputCurrent, points }];
-    });
-  },
+  plants: (stage: Stage): readonly CornerResponse[] => atEveryCorner(stage, plantResponse),
   /** A compensator for the stage, or the words for why there is none. */
   proposeLoop(stage: Stage, procedure: Procedure): Omit<ProposedLoop, 'corners'> | string {
     const evaluated = evaluateStage(stage);
