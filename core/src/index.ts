@@ -1,7 +1,15 @@
 /** The core of Yundro, grouped by what a designer does with it. */
 
 // Read and write numbers and stage files.
-export { formatQuantity, parseQuantity, printQuantity, type PrintedQuantity } from './quantity/engineering.js';
+export {
+  formatQuantity,
+  NOT_WORKED,
+  parseQuantity,
+  printQuantity,
+  sentenceQuantity,
+  type PrintedQuantity,
+} from './quantity/engineering.js';
+export { readComma, type CommaMeaning, type FileCommas } from './quantity/comma.js';
 export { UNITS, type Unit } from './quantity/unit.js';
 export {
   nearestPreferred,
@@ -29,6 +37,7 @@ export type { FieldMeta } from './stage/field.js';
 export type { CapacitorBank } from './stage/partsSchema.js';
 export { checked, readStage, STAGE_TEXT_LIMIT, stageFromDocument, writeStage } from './stage/readStage.js';
 export { problemSentence, problemsSentence } from './stage/problemSentence.js';
+export { fieldFault, nameOf, type OnScreen } from './stage/fieldFault.js';
 export { cautionsOf } from './stage/cautions.js';
 export { stageJsonSchema } from './stage/jsonSchema.js';
 export {
@@ -111,6 +120,7 @@ export {
 export {
   partCells,
   partCellText,
+  commasOfRows,
   readPartRows,
   suggestedMapping,
   type ColumnMapping,
@@ -161,7 +171,13 @@ export { compensatorResponse } from './compensator/compensatorResponse.js';
 export { componentsOf, shapeOf, type Components, type Shape } from './compensator/shape.js';
 export { bandFrequencies, loopSampler, type Sample } from './tolerance/monteCarlo.js';
 export { DEFAULT_TOLERANCES, loopSpreads } from './tolerance/loopSpreads.js';
-export { readResponse, type PhaseConvention, type ReadResponse } from './measured/readResponse.js';
+export {
+  readResponse,
+  type PhaseConvention,
+  type ReadResponse,
+  type ResponseReading,
+} from './measured/readResponse.js';
+export type { ResponseColumns } from './measured/responseColumns.js';
 export { loopCsv, responseCsv } from './measured/responseCsv.js';
 export { preferredComponents } from './sizing/networkParts.js';
 export { marginsOf, type Margins, type ResponsePoint } from './smallsignal/margins.js';

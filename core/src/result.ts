@@ -14,7 +14,9 @@ export interface Problem {
     | 'not-allowed'
     | 'inconsistent'
     | 'newer-version'
-    | 'unreadable-quantity';
+    | 'too-deep'
+    | 'unreadable-quantity'
+    | 'ambiguous-quantity';
   /** Place in the stage file, for instance `parts.inductor.inductance`; empty for the file as a whole. */
   readonly path: string;
   /** The quantity in words, for instance "inductance". */
@@ -24,10 +26,22 @@ export interface Problem {
   readonly unit?: string;
   readonly min?: number;
   readonly max?: number;
-  /** True when `min` itself is not allowed. */
-  readonly minExclusive?: boolean;
+  /** The smallest magnitude beside zero, where zero is allowed too. */
+  readonly least?: number;
   /** What would have been accepted, where a range does not say it. */
   readonly expected?: string;
+  /** The two values that stand in each other's way, where that is the fault. */
+  readonly relation?: Relation;
+}
+
+/** One value of the stage file that may not lie above another. */
+export interface Relation {
+  readonly lower: readonly string[];
+  readonly upper: readonly string[];
+  /** Whether the two may not be equal either. */
+  readonly strict: boolean;
+  /** Why, where it is no matter of course: "a buck stage only steps down". */
+  readonly because?: string;
 }
 
 export type Result<T> =

@@ -1,11 +1,13 @@
 import { z } from 'zod';
+import { text } from '../stage/field.js';
 import { stageSchema } from '../stage/schema.js';
 
 /** What crosses the JSON API under /api: the server checks requests and responses against these, the browser responses. */
 
 const idSchema = z.uuid();
-const nameSchema = z.string().trim().min(1).max(120);
-const revisionSchema = z.int().min(1);
+const nameSchema = text(120).trim().min(1);
+/** As the database counts: a 32-bit integer. */
+const revisionSchema = z.int32().min(1);
 
 /** Verdict counts of a stage; null with the reason where it cannot be worked. */
 export const stageSummarySchema = z.strictObject({

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { genericParts } from './genericParts.js';
 import { LIBRARY_SCHEMAS, PART_KINDS, partColumns } from './libraryPart.js';
-import { partCells, readPartRows, suggestedMapping } from './readPartRows.js';
+import { commasOfRows, partCells, readPartRows, suggestedMapping } from './readPartRows.js';
 
 const generic = genericParts();
 
@@ -82,6 +82,29 @@ describe('reading rows', () => {
     ]);
     expect(refused[1]?.sentence).toBe('“large” cannot be read as inductance in H.');
     for (const { sentence } of refused) expect(sentence).toMatch(/\.$/);
+  });
+  test('decimal commas are understood; what may be a thousand is asked about once for the file', () => {
+    const rows = [{ name: 'one', inductance: '4,7u', resistance: '0,125', inductanceCurve: '0:1e-6; 1,5:8e-7' }];
+    const mapping = suggestedMapping('inductor', Object.keys(rows[0] ?? {}));
+    const read = readPartRows('inductor', rows, mapping);
+    expect(read.parts[0]).toMatchObject({ inductance: 4.7e-6, resistance: 0.125 });
+    expect(read.parts[0]?.inductanceCurve?.[1]).toEqual([1.5, 8e-7]);
+    const doubtful = [{ name: 'two', inductance: '1,000 µH', resistance: '1m', inductanceCurve: '' }];
+    expect(commasOfRows('inductor', doubtful, mapping)).toEqual({ settled: undefined, ambiguous: '1,000 µH' });
+    expect(readPartRows('inductor', doubtful, mapping).refused[0]?.sentence).toContain('may mean either');
+    expect(readPartRows('inductor', doubtful, mapping, 'decimal').parts[0]?.inductance).toBe(1e-6);
+    expect(readPartRows('inductor', doubtful, mapping, 'thousands').parts[0]?.inductance).toBe(1e-3);
+  });
+  test('a heading of fifty thousand spaces is looked through once', () => {
+    const heading = `inductance${' '.repeat(50_000)}(`;
+    const started = performance.now();
+    suggestedMapping('inductor', [heading]);
+    expect(performance.now() - started).toBeLessThan(200);
+  });
+  test.each([5, 'text', { a: 1 }, [1, 2], [['a']]])('a curve that is %j goes into its cell as it is', (curve) => {
+    const cells = partCells('inductor', { name: 'x', inductanceCurve: curve });
+    const read = readPartRows('inductor', [{ ...cells, inductance: '1u' }], suggestedMapping('inductor', ['name', 'inductance', 'inductanceCurve'])); // prettier-ignore
+    expect(read.refused[0]?.sentence).toMatch(/is not a curve; write its points as/);
   });
   test('the columns say what is needed and in which unit', () => {
     const columns = partColumns('mosfet');

@@ -1,15 +1,15 @@
 import { z } from 'zod';
-import { fieldMetaAt, positive, schemaAt, type FieldMeta } from '../stage/field.js';
+import { fieldMetaAt, positive, schemaAt, text, type FieldMeta } from '../stage/field.js';
 import { capacitorBankSchema, diodeSchema, inductorSchema, mosfetSchema } from '../stage/partsSchema.js';
 
-const named = { name: z.string().trim().min(1).max(120) };
+const named = { name: text(120).trim().min(1) };
 
 /** A magnetic core to wind an inductor on. */
 const coreSchema = z.strictObject({
   ...named,
-  notes: z.string().max(2000).optional(),
+  notes: text(2000).optional(),
   material: z.enum(['ferrite', 'iron-powder', 'alloy-powder']),
-  effectiveArea: positive('effective area', 'm', { max: 0.1, note: 'In m².' }),
+  effectiveArea: positive('effective area', 'm', { max: 0.1, least: 1e-9, note: 'In m².' }),
   effectiveLength: positive('effective magnetic length', 'm'),
   relativePermeability: positive('relative permeability', 'count', { max: 1e5 }),
   saturationFluxDensity: positive('saturation flux density', 'ratio', { max: 3, note: 'In tesla.' }),

@@ -1,3 +1,4 @@
+import { commasOf, withoutComma, type CommaMeaning, type FileCommas } from '../quantity/comma.js';
 import { formatQuantity, parseQuantity } from '../quantity/engineering.js';
 import { UNITS } from '../quantity/unit.js';
 import { problemSentence } from '../stage/problemSentence.js';
@@ -23,15 +24,22 @@ export interface ReadParts<K extends PartKind> {
 export type ColumnMapping = Readonly<Record<string, string>>;
 
 const plain = (text: string): string => text.toLowerCase().replace(/[^a-z0-9]/g, '');
-/** A heading with its unit: `inductance [µH]`, `L (uH)`. */
-const HEADING = /^(?<words>[^[(]*)(?:[[(](?<unit>[^\])]*)[\])])?\s*$/;
+
+/** A heading with its unit, `inductance [µH]` or `L (uH)`, in its two parts. */
+function headingParts(heading: string): { readonly words: string; readonly unit: string } {
+  const open = heading.search(/[[(]/);
+  if (open < 0) return { words: heading, unit: '' };
+  const behind = heading.slice(open + 1).trimEnd();
+  const closed = behind.endsWith(']') || behind.endsWith(')');
+  return closed ? { words: heading.slice(0, open), unit: behind.slice(0, -1).trim() } : { words: heading, unit: '' };
+}
 
 /** The mapping a file suggests by its headings: field names and their words, whatever their case and spacing. */
 export function suggestedMapping(kind: PartKind, headings: readonly string[]): ColumnMapping {
   const columns = partColumns(kind);
   const mapping: Record<string, string> = {};
   for (const heading of headings) {
-    const words = plain(HEADING.exec(heading)?.groups?.['words'] ?? heading);
+    const words = plain(headingParts(heading).words);
     const found = columns.find(({ key, words: own }) => plain(key) === words || plain(own) === words);
     if (found && !Object.values(mapping).includes(found.key)) mapping[heading] = found.key;
   }
@@ -39,32 +47,54 @@ export function suggestedMapping(kind: PartKind, headings: readonly string[]): C
 }
 
 /** One cell as the value of a field, or why it cannot be. */
-function cellValue(column: PartColumn, heading: string, text: string): { value: unknown } | { sentence: string } {
+function cellValue(
+  column: PartColumn,
+  heading: string,
+  text: string,
+  commas: CommaMeaning | undefined,
+): { value: unknown } | { sentence: string } {
   const { meta, curve } = column;
   if (curve) {
-    const points = text.split(';').map((pair) => pair.split(':').map((one) => Number(one.trim())));
+    const points = text
+      .split(';')
+      .map((pair) => pair.split(':').map((one) => Number(withoutComma(one.trim(), commas) ?? NaN)));
     return points.every((pair) => pair.length === 2 && pair.every(Number.isFinite))
       ? { value: points }
       : { sentence: `“${text}” is not a curve; write its points as 0:1; 12:0.55.` };
   }
   if (!meta) return { value: text };
-  const unit = HEADING.exec(heading)?.groups?.['unit']?.trim() ?? '';
+  const { unit } = headingParts(heading);
   // A bare number takes the unit of its heading; without one it is in the SI unit.
   const withUnit = /^[-+]?[\d.,]+(?:e[-+]?\d+)?$/i.test(text) && unit !== '' ? `${text} ${unit}` : text;
-  const read = parseQuantity(withUnit, meta.unit);
+  const read = parseQuantity(withUnit, meta.unit, commas);
   if (read.ok) return { value: read.value };
+  const [problem] = read.problems;
+  if (problem?.code === 'ambiguous-quantity') return { sentence: problemSentence(problem) };
   return { sentence: `“${text}” cannot be read as ${meta.quantity} in ${UNITS[meta.unit].symbol || 'plain numbers'}.` };
+}
+
+/** What the numbers of a file say of its commas, by the columns that hold numbers. */
+export function commasOfRows(
+  kind: PartKind,
+  rows: readonly Readonly<Record<string, string>>[],
+  mapping: ColumnMapping,
+): FileCommas {
+  const numeric = new Set(partColumns(kind).flatMap(({ key, meta, curve }) => (meta && !curve ? [key] : [])));
+  const headings = Object.entries(mapping).flatMap(([heading, key]) => (numeric.has(key) ? [heading] : []));
+  return commasOf(rows.flatMap((cells) => headings.map((heading) => cells[heading] ?? '')));
 }
 
 /**
  * Read rows of text as parts. A row with a fault is refused whole; nothing is guessed.
  *
  * @param rows cells by heading, as a CSV reader gives them.
+ * @param commas what a comma means that may mean either (`1,000`); without it such cells are refused.
  */
 export function readPartRows<K extends PartKind>(
   kind: K,
   rows: readonly Readonly<Record<string, string>>[],
   mapping: ColumnMapping,
+  commas?: CommaMeaning,
 ): ReadParts<K> {
   const columns = new Map(partColumns(kind).map((column) => [column.key, column]));
   const parts: PartOf<K>[] = [];
@@ -78,7 +108,7 @@ export function readPartRows<K extends PartKind>(
       const column = columns.get(key);
       const text = (cells[heading] ?? '').trim();
       if (!column || text === '') continue;
-      const read = cellValue(column, heading, text);
+      const read = cellValue(column, heading, text, commas);
       if ('sentence' in read) faults.push({ row, column: heading, sentence: read.sentence });
       else document[key] = read.value;
     }
@@ -113,14 +143,20 @@ function partFaults<K extends PartKind>(
   return [];
 }
 
+const cellOf = (value: unknown): string =>
+  typeof value === 'string' || typeof value === 'number' ? String(value) : JSON.stringify(value);
+
+/** The points of a curve in one cell; what is no point is kept as it is, to be refused by its own text. */
+const curveCell = (points: readonly unknown[]): string =>
+  points.map((point) => (Array.isArray(point) ? point.map(cellOf).join(':') : cellOf(point))).join('; ');
+
 /** A part as the cells of a CSV row, by field name, readable again by {@link readPartRows}. */
 export function partCells(kind: PartKind, part: Readonly<Record<string, unknown>>): Readonly<Record<string, string>> {
   return Object.fromEntries(
     partColumns(kind).map(({ key, curve }) => {
       const value = part[key];
       if (value === undefined) return [key, ''];
-      if (curve) return [key, (value as [number, number][]).map((pair) => pair.join(':')).join('; ')];
-      return [key, typeof value === 'number' ? String(value) : typeof value === 'string' ? value : ''];
+      return [key, curve && Array.isArray(value) ? curveCell(value) : cellOf(value)];
     }),
   );
 }

@@ -1,32 +1,47 @@
 import type { Complex } from '../linalg/complex.js';
+import { commasOf, withoutComma, type CommaMeaning } from '../quantity/comma.js';
 import type { ResponsePoint } from '../smallsignal/margins.js';
+import { chosenColumns, stemOf, type ResponseColumns } from './responseColumns.js';
 
 /** A response read from a text of columns. */
 export interface ReadResponse {
   readonly points: readonly ResponsePoint[];
   /** How the text was taken, to be shown: delimiter, decimal sign, columns. */
   readonly taken: string;
+  /** The columns of the file: their headings, or their numbers where it has none. */
+  readonly headings: readonly string[];
+  readonly columns: ResponseColumns;
+  /** Where commas may be decimal signs or marks of thousands: how they were taken, and the first such cell. */
+  readonly commas: { readonly meaning: CommaMeaning; readonly example: string } | undefined;
 }
 
 /** What an analyser calls the phase of a loop: that of the loop gain, or what is left of it to the limit. */
 export type PhaseConvention = 'loop-gain' | 'margin';
+
+/** What the designer says of a file; the rest is read off it. */
+export interface ResponseReading {
+  /** What the phase column holds; with `margin` 0° is the limit and 180° are taken off. */
+  readonly convention?: PhaseConvention;
+  readonly columns?: ResponseColumns | undefined;
+  /** What a comma means that may mean either. */
+  readonly commas?: CommaMeaning | undefined;
+}
 
 const DELIMITERS = [
   ['\t', 'tabs'],
   [';', 'semicolons'],
   [',', 'commas'],
 ] as const;
-const FREQUENCY = /freq|^f\b|hz\b/i;
-const GAIN = /gain|mag|ampl|\bdb\b/i;
-const PHASE = /phase|deg|°|\brad\b/i;
 const PREFIXES: Readonly<Record<string, number>> = { k: 1e3, M: 1e6, G: 1e9, m: 1e-3 };
 /** Points a response may have: more are not a response of this kind. */
 const MOST = 20_000;
 
-/** A number with a decimal point or a decimal comma. */
-const numberOf = (text: string): number => {
-  const trimmed = text.trim().replace(/^"|"$/g, '').trim();
-  return /^[-+]?[\d.,]+(?:[eE][-+]?\d+)?$/.test(trimmed) ? Number(trimmed.replace(',', '.')) : NaN;
+const unquoted = (cell: string): string => cell.trim().replace(/^"|"$/g, '').trim();
+
+/** A number with a decimal point or a decimal comma; NaN for anything else. */
+const numberOf = (text: string, commas: CommaMeaning | undefined = 'decimal'): number => {
+  const cell = unquoted(text);
+  return /^[-+]?[\d.,]+(?:[eE][-+]?\d+)?$/.test(cell) ? Number(withoutComma(cell, commas)) : NaN;
 };
 
 /** What stands between the columns: what splits most lines into numbers, three columns at least. */
@@ -48,12 +63,13 @@ function prefixOf(heading: string): number {
 
 /**
  * Read a measured gain and phase: columns of frequency, dB and degrees, with or without a heading. Delimiter and decimal comma are
- * recognised; a heading may name the columns in any order, and kHz, MHz or rad.
+ * recognised; a heading may name the columns in any order, and kHz, MHz or rad. Of a file with several responses the loop's is
+ * taken, else the first.
  *
- * @param convention what the phase column holds; with `margin` 0° is the limit and 180° are taken off.
  * @returns the points by ascending frequency, or a sentence for what is wrong and where.
  */
-export function readResponse(text: string, convention: PhaseConvention = 'loop-gain'): ReadResponse | string {
+export function readResponse(text: string, reading: ResponseReading = {}): ReadResponse | string {
+  const convention = reading.convention ?? 'loop-gain';
   const lines = text.split(/\r\n|\r|\n/);
   const [delimiter, words] = delimiterOf(lines);
   const cellsOf = (line: string): readonly string[] => line.trim().split(delimiter);
@@ -61,38 +77,48 @@ export function readResponse(text: string, convention: PhaseConvention = 'loop-g
   const first = lines.findIndex(isData);
   if (first < 0)
     return 'The file has no line that begins with a number; expected are columns of frequency, dB and degrees.';
-  const heading = cellsOf(lines[first - 1] ?? '').map((cell) => cell.trim().replace(/^"|"$/g, ''));
-  const named = (pattern: RegExp, taken: readonly number[]): number =>
-    heading.findIndex((cell, k) => pattern.test(cell) && !taken.includes(k));
-  const f = named(FREQUENCY, []);
-  const p = named(PHASE, [f]);
-  const g = named(GAIN, [f, p]);
-  const byName = f >= 0 && g >= 0 && p >= 0;
-  const [atF, atG, atP] = byName ? [f, g, p] : [0, 1, 2];
-  const scale = byName ? prefixOf(heading[f] ?? '') : 1;
-  const radians = byName && /\brad\b/i.test(heading[p] ?? '');
+  const width = cellsOf(lines[first] ?? '').length;
+  const heading = first > 0 ? cellsOf(lines[first - 1] ?? '').map(unquoted) : [];
+  const named = chosenColumns(heading);
+  const chosen = reading.columns ?? named ?? { frequency: 0, gain: 1, phase: 2 };
+  const rows = lines.slice(first).flatMap((line, k) => {
+    const blank = line.trim() === '' || /^[#%]/.test(line.trim());
+    return blank ? [] : [{ line: first + k + 1, cells: cellsOf(line) }];
+  });
+  if (rows.length > MOST) return `The file has more than ${String(MOST)} points.`;
+  const { settled, ambiguous } = commasOf(rows.flatMap(({ cells }) => cells.map(unquoted)));
+  const meaning = reading.commas ?? settled ?? 'decimal';
+  const headed = heading.length === width ? heading : [];
+  const scale = prefixOf(headed[chosen.frequency] ?? '');
+  const radians = /\brad\b/i.test(headed[chosen.phase] ?? '');
   const points: ResponsePoint[] = [];
-  for (let k = first; k < lines.length; k += 1) {
-    const line = lines[k] ?? '';
-    if (line.trim() === '' || /^[#%]/.test(line.trim())) continue;
-    const cells = cellsOf(line);
-    const frequency = scale * numberOf(cells[atF] ?? '');
-    const gain = numberOf(cells[atG] ?? '');
-    const phase = numberOf(cells[atP] ?? '');
-    const at = `Line ${String(k + 1)}`;
-    if (!(frequency > 0)) return `${at} has the frequency “${cells[atF] ?? ''}”; it must be a number above 0 Hz.`;
-    if (!Number.isFinite(gain)) return `${at} has the gain “${cells[atG] ?? ''}”; it must be a number in dB.`;
-    if (!Number.isFinite(phase)) return `${at} has the phase “${cells[atP] ?? ''}”; it must be a number in degrees.`;
+  for (const { line, cells } of rows) {
+    const frequency = scale * numberOf(cells[chosen.frequency] ?? '', meaning);
+    const gain = numberOf(cells[chosen.gain] ?? '', meaning);
+    const phase = numberOf(cells[chosen.phase] ?? '', meaning);
+    const at = `Line ${String(line)}`;
+    if (!(frequency > 0))
+      return `${at} has the frequency “${cells[chosen.frequency] ?? ''}”; it must be a number above 0 Hz.`;
+    if (!Number.isFinite(gain)) return `${at} has the gain “${cells[chosen.gain] ?? ''}”; it must be a number in dB.`;
+    if (!Number.isFinite(phase))
+      return `${at} has the phase “${cells[chosen.phase] ?? ''}”; it must be a number in degrees.`;
     points.push({ frequency, value: polar(gain, radians ? (phase * 180) / Math.PI : phase, convention) });
-    if (points.length > MOST) return `The file has more than ${String(MOST)} points.`;
   }
   if (points.length < 2) return 'The file has fewer than two points.';
   points.sort((a, b) => a.frequency - b.frequency);
-  const comma = typeof delimiter !== 'string' || delimiter !== ',' ? /\d,\d/.test(lines[first] ?? '') : false;
-  const columns = byName ? `columns by their headings` : 'columns taken as frequency, dB, degrees';
+  const comma = settled === 'decimal' || (ambiguous !== undefined && meaning === 'decimal') ? 'comma' : 'point';
+  const headings = Array.from({ length: width }, (_, k) => headed[k] ?? `column ${String(k + 1)}`);
+  const stem = headed.length > 0 ? stemOf(headed[chosen.gain] ?? '') : '';
+  const columns =
+    reading.columns !== undefined || (named && headed.length > 0)
+      ? `columns by their headings${stem === '' ? '' : `: ${stem}`}`
+      : 'columns taken as frequency, dB, degrees';
   return {
     points,
-    taken: `${String(points.length)} points, ${words} between, decimal ${comma ? 'comma' : 'point'}, ${columns}`,
+    taken: `${String(points.length)} points, ${words} between, decimal ${comma}, ${columns}`,
+    headings,
+    columns: chosen,
+    commas: ambiguous !== undefined && settled === undefined ? { meaning, example: ambiguous } : undefined,
   };
 }
 

@@ -1,4 +1,5 @@
 import { good, refused, type Result } from '../result.js';
+import { readComma, withoutComma, type CommaMeaning } from './comma.js';
 import { OTHER_SPELLINGS, shownPower, takesPrefix, UNITS, type Unit } from './unit.js';
 
 /** Powers of ten of the engineering prefixes; both micro signs (U+00B5, U+03BC) and plain `u` mean 1e-6. */
@@ -57,14 +58,16 @@ function readSuffix(suffix: string, unit: Unit): number | undefined {
 }
 
 /**
- * Read a quantity the way engineers type it: `4.7u`, `4u7`, `2R2`, `350k`, `1M`, `10m`, `-15`, `3.3 V`, `4.7 µH`,
+ * Read a quantity the way engineers type it: `4.7u`, `4u7`, `2R2`, `350k`, `1M`, `10m`, `-15`, `3.3 V`, `4.7 µH`, `4,7 µH`,
  * `1e-6`, and for a ratio `0.35` or `35%`. The digits are joined to the power of ten as text and converted once, so
- * `4.7u` is the same double as the literal 4.7e-6.
+ * `4.7u` is the same double as the literal 4.7e-6. A comma is the decimal sign where it can be nothing else; `1,000` is refused
+ * with both its readings.
  *
  * @param unit the SI unit the field holds; another unit in the text is refused.
+ * @param comma what a comma means that may mean either, where that was said (once for a file, say).
  * @returns the value in SI units, or a problem that quotes the text and says what is accepted.
  */
-export function parseQuantity(text: string, unit: Unit): Result<number> {
+export function parseQuantity(text: string, unit: Unit, comma?: CommaMeaning): Result<number> {
   const unreadable = refused({
     code: 'unreadable-quantity',
     path: '',
@@ -72,10 +75,23 @@ export function parseQuantity(text: string, unit: Unit): Result<number> {
     unit: UNITS[unit].symbol,
     expected: examples(unit),
   });
-  const cleaned = text
+  const typed = text
     .trim()
     .replace(/[\u2212\u2013]/g, '-')
     .replace(/[\u00a0\u2009\u202f]/g, ' ');
+  const cleaned = withoutComma(typed, comma);
+  if (cleaned === undefined) {
+    const found = readComma(typed);
+    const readings = found?.kind === 'ambiguous' ? [found.asDecimal, found.asThousands] : [];
+    if (!readings.every((reading) => parseQuantity(reading, unit).ok)) return unreadable;
+    return refused({
+      code: 'ambiguous-quantity',
+      path: '',
+      received: text,
+      unit: UNITS[unit].symbol,
+      expected: readings.map((reading) => `“${reading}”`).join(' or '),
+    });
+  }
   // A letter in place of the decimal point: 4u7, 2R2, 3V3 (the resistor and capacitor marking habit of IEC 60062).
   const infix = /^([+-]?\d+)([a-zA-Z\u00b5\u03bc\u03a9\u2126]{1,2})(\d+)\s*(.*)$/.exec(cleaned);
   if (infix && !/^[eE]$/.test(infix[2] ?? '')) {
@@ -114,21 +130,37 @@ export interface PrintedQuantity {
   readonly unit: string;
 }
 
+/** What stands in the place of a number that is none. */
+export const NOT_WORKED = 'not worked';
+/** Powers of ten beyond which a unit without prefixes is printed as `1e7`. */
+const PLAIN_POWERS = { least: -5, most: 6 } as const;
+
 /**
- * Print a value in engineering notation, split into number and prefixed unit.
+ * Print a value in engineering notation, split into number and prefixed unit. Beyond the prefixes the power of ten is written out
+ * (`1e21 V`); what is not finite is printed as {@link NOT_WORKED}, for a screen must not fail over one number.
  *
  * @param significant digits to round to; left out, every digit is kept so that reading the text back gives the same
  *   double.
  */
 export function printQuantity(value: number, unit: Unit, significant?: number): PrintedQuantity {
   const { symbol } = UNITS[unit];
-  if (!Number.isFinite(value)) throw new RangeError(`Cannot print ${String(value)} as a quantity in ${unit}.`);
+  if (!Number.isFinite(value)) return { number: NOT_WORKED, unit: '' };
   if (value === 0) return { number: '0', unit: symbol };
   const scientific = significant === undefined ? value.toExponential() : value.toExponential(significant - 1);
   const match = /^(-?)(\d)(?:\.(\d+))?e([+-]\d+)$/.exec(scientific);
   if (!match) throw new RangeError(`Cannot print ${scientific}.`);
   const [, sign = '', lead = '', tail = '', exponentText = '0'] = match;
   const exponent = Number(exponentText);
+  const printed = takesPrefix(unit)
+    ? exponent >= LOWEST_POWER && exponent < HIGHEST_POWER + 3
+    : exponent - shownPower(unit) >= PLAIN_POWERS.least && exponent - shownPower(unit) <= PLAIN_POWERS.most;
+  if (!printed && unit !== 'count') {
+    const mantissa = tail.replace(/0+$/, '');
+    return {
+      number: `${sign}${lead}${mantissa === '' ? '' : `.${mantissa}`}e${String(exponent - shownPower(unit))}`,
+      unit: symbol,
+    };
+  }
   const power = takesPrefix(unit)
     ? Math.min(HIGHEST_POWER, Math.max(LOWEST_POWER, Math.floor(exponent / 3) * 3))
     : shownPower(unit);
@@ -136,6 +168,14 @@ export function printQuantity(value: number, unit: Unit, significant?: number): 
   // Trailing zeros after the point carry no value when printing exactly; when rounding they are kept up to the digits asked for.
   if (significant === undefined && digits.includes('.')) digits = digits.replace(/\.?0+$/, '');
   return { number: sign + digits, unit: `${PREFIX_OF_POWER[power] ?? ''}${symbol}` };
+}
+
+/** Figures of a number within a sentence. */
+const SENTENCE_FIGURES = 4;
+
+/** A quantity within a sentence: at most four figures, no trailing zeros (`4.2 V`, not `4.200 V`). */
+export function sentenceQuantity(value: number, unit: Unit): string {
+  return formatQuantity(Number(value.toPrecision(SENTENCE_FIGURES)), unit);
 }
 
 /**

@@ -8,8 +8,8 @@ export interface FieldMeta {
   readonly unit: Unit;
   readonly min: number;
   readonly max: number;
-  /** True when `min` itself is refused (an inductance of zero, say). */
-  readonly minExclusive: boolean;
+  /** The smallest magnitude that means something; zero, where it is allowed, is apart from it. */
+  readonly least: number;
   /** One sentence more, where the name alone leaves room for a misreading. */
   readonly note?: string;
 }
@@ -46,26 +46,74 @@ const DEFAULT_MAX: Readonly<Record<Unit, number>> = {
   count: 1e4,
 };
 
+/**
+ * Smallest magnitude of each quantity beside zero, in SI units: far below what any stage has, far above where arithmetic loses its
+ * digits. A millionth of an ohm is the resistance of a bus bar, a femtofarad that of a trace's end, a picohenry a micrometre of wire.
+ */
+const LEAST: Readonly<Record<Unit, number>> = {
+  V: 1e-6,
+  A: 1e-12,
+  Hz: 1e-3,
+  H: 1e-12,
+  F: 1e-15,
+  ohm: 1e-6,
+  s: 1e-12,
+  W: 1e-9,
+  J: 1e-15,
+  Wb: 1e-15,
+  C: 1e-15,
+  S: 1e-9,
+  degC: 1e-6,
+  'K/W': 1e-4,
+  K: 1e-6,
+  'm²': 1e-9,
+  h: 1e-6,
+  'A/s': 1e-3,
+  'V/s': 1e-3,
+  'V/A': 1e-6,
+  '1/V': 1e-9,
+  deg: 1e-6,
+  dB: 1e-6,
+  m: 1e-6,
+  ratio: 1e-9,
+  count: 1,
+};
+
+/** Marks the issue of a number that is too near zero, for its sentence. */
+export const BELOW_LEAST = 'below-least';
+
 function numeric(meta: FieldMeta) {
   let schema = meta.unit === 'count' ? z.int() : z.number();
-  schema = meta.minExclusive ? schema.gt(meta.min) : schema.gte(meta.min);
-  return schema.lte(meta.max).meta({ ...meta });
+  schema = schema.gte(meta.min).lte(meta.max);
+  if (meta.min < meta.least)
+    schema = schema.refine((value) => value === 0 || Math.abs(value) >= meta.least, { params: { code: BELOW_LEAST } });
+  return schema.meta({ ...meta });
 }
 
-/** A quantity that must be above zero (or above `min`). */
+/** Words of a designer, kept as typed: no character that the database or a file could not give back. */
+export const text = (most: number) =>
+  z
+    .string()
+    .max(most)
+    .refine((words) => !words.includes('\u0000') && words.isWellFormed(), {
+      params: { expected: 'a text without zero bytes and broken characters' },
+    });
+
+/** A quantity that must be above zero: at least the smallest that means something (or `min`). */
 export function positive(quantity: string, unit: Unit, options: FieldOptions = {}) {
-  return numeric({ quantity, unit, min: 0, max: DEFAULT_MAX[unit], minExclusive: true, ...options });
+  const least = options.least ?? LEAST[unit];
+  return numeric({ quantity, unit, min: least, max: DEFAULT_MAX[unit], least, ...options });
 }
 
 /** A quantity that may be zero and not negative, unless `min` says otherwise. */
 export function atLeastZero(quantity: string, unit: Unit, options: FieldOptions = {}) {
-  return numeric({ quantity, unit, min: 0, max: DEFAULT_MAX[unit], minExclusive: false, ...options });
+  return numeric({ quantity, unit, min: 0, max: DEFAULT_MAX[unit], least: LEAST[unit], ...options });
 }
 
 /** A quantity of either sign, within plus and minus `max`. */
 export function signed(quantity: string, unit: Unit, options: FieldOptions = {}) {
   const max = options.max ?? DEFAULT_MAX[unit];
-  return numeric({ quantity, unit, min: -max, max, minExclusive: false, ...options });
+  return numeric({ quantity, unit, min: -max, max, least: LEAST[unit], ...options });
 }
 
 /** Strip the wrappers (optional, default) that stand between a path and the schema that rules it. */

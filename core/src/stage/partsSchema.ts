@@ -1,10 +1,10 @@
 import { z } from 'zod';
-import { atLeastZero, positive, signed } from './field.js';
+import { atLeastZero, positive, signed, text } from './field.js';
 
 /** Facts any part may carry beside its electrical model. */
 const partFacts = {
-  name: z.string().max(120).optional(),
-  notes: z.string().max(2000).optional(),
+  name: text(120).optional(),
+  notes: text(2000).optional(),
   price: atLeastZero('price each', 'ratio', { max: 1e5, note: 'In the currency of the parts library.' }).optional(),
   length: positive('body length', 'm').optional(),
   width: positive('body width', 'm').optional(),

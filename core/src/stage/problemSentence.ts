@@ -1,17 +1,20 @@
-import { formatQuantity } from '../quantity/engineering.js';
+import { sentenceQuantity } from '../quantity/engineering.js';
 import { UNITS, type Unit } from '../quantity/unit.js';
 import type { Problem } from '../result.js';
 
 const isUnit = (unit: string): unit is Unit => unit in UNITS;
 
 function withUnit(value: number, unit: string | undefined): string {
-  return unit !== undefined && isUnit(unit) ? formatQuantity(value, unit) : String(value);
+  return unit !== undefined && isUnit(unit) ? sentenceQuantity(value, unit) : sentenceQuantity(value, 'ratio');
 }
 
 function allowedRange(problem: Problem): string {
-  const { min, max, unit } = problem;
-  const low =
-    min === undefined ? undefined : `${problem.minExclusive === true ? 'above' : 'at least'} ${withUnit(min, unit)}`;
+  const { min, max, unit, least } = problem;
+  if (least !== undefined) {
+    const either = min !== undefined && min < 0;
+    return `${either ? `of a magnitude of at least ${withUnit(least, unit)}` : `at least ${withUnit(least, unit)}`}, or 0`;
+  }
+  const low = min === undefined ? undefined : `at least ${withUnit(min, unit)}`;
   const high = max === undefined ? undefined : `at most ${withUnit(max, unit)}`;
   return [low, high].filter((part) => part !== undefined).join(' and ');
 }
@@ -37,6 +40,10 @@ function body(problem: Problem): string {
       return `${problem.received === undefined ? '' : `${problem.received} does not fit; `}needed here is ${problem.expected ?? 'another value'}`;
     case 'newer-version':
       return `the file is of version ${problem.received ?? '?'}, newer than this program reads (${problem.expected ?? ''}); update Yundro to open it`;
+    case 'too-deep':
+      return `brackets and braces stand deeper within each other than ${problem.expected ?? 'allowed'}; a stage file has no such depth`;
+    case 'ambiguous-quantity':
+      return `“${problem.received ?? ''}” may mean either: write ${problem.expected ?? 'it without the comma'}`;
     case 'unreadable-quantity':
       return `“${problem.received ?? ''}” cannot be read here; type ${problem.expected ?? 'a number'}`;
   }
@@ -46,7 +53,7 @@ function body(problem: Problem): string {
 export function problemSentence(problem: Problem): string {
   const text = body(problem);
   const where =
-    problem.code === 'unreadable-quantity' && problem.path === ''
+    (problem.code === 'unreadable-quantity' || problem.code === 'ambiguous-quantity') && problem.path === ''
       ? ''
       : `At ${problem.path === '' ? 'the top level' : problem.path}: `;
   const sentence = where + text;

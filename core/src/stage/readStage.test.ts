@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { problemsSentence } from './problemSentence.js';
 import { migrated } from './migrate.js';
-import { readStage, writeStage } from './readStage.js';
+import { readStage, stageFromDocument, writeStage } from './readStage.js';
 import { stageJsonSchema } from './jsonSchema.js';
 import { stageField, type StageInput } from './schema.js';
 
@@ -33,7 +33,7 @@ describe('stage files that are refused, each with one sentence', () => {
     [
       'negative inductance',
       changed({ parts: { inductor: { inductance: -3e-6 } } }),
-      'At parts.inductor.inductance: the inductance is -3\u2009µH, but must be above 0\u2009H and at most 1\u2009H.',
+      'At parts.inductor.inductance: the inductance is -3\u2009µH, but must be at least 1\u2009pH and at most 1\u2009H.',
     ],
     [
       'minimum above maximum',
@@ -98,8 +98,49 @@ describe('stage files that are refused, each with one sentence', () => {
       changed({ parts: { outputCapacitors: [{ capacitance: 1e-6, biasCurve: [[3, 1], [2, 0.5]] }] } }), // prettier-ignore
       'At parts.outputCapacitors[0].biasCurve: needed here is the points of the bias curve in rising order.',
     ],
+    [
+      'an on-resistance below what physics needs',
+      changed({ parts: { highSide: { onResistance: 5e-324 } } }),
+      'At parts.highSide.onResistance: the on-resistance is 5e-324\u2009Ω, but must be at least 1\u2009µΩ, or 0.',
+    ],
+    [
+      'a temperature coefficient next to nothing',
+      changed({ parts: { highSide: { onResistance: 0.01, onResistanceTemperatureCoefficient: -1e-12 } } }),
+      'At parts.highSide.onResistanceTemperatureCoefficient: the on-resistance temperature coefficient is -1e-12, but must be of a magnitude of at least 1e-9, or 0.',
+    ],
+    [
+      'a zero byte in a text',
+      changed({ name: 'a\u0000b' }),
+      'At name: the text “a␀b” does not fit; needed here is a text without zero bytes and broken characters.',
+    ],
+    [
+      'half a character in a text',
+      changed({ notes: 'a\ud800b' }),
+      'At notes: the text “a�b” does not fit; needed here is a text without zero bytes and broken characters.',
+    ],
+    [
+      'a figure with more digits than inform',
+      changed({ parts: { inductor: { inductance: 3.14159265 } } }),
+      'At parts.inductor.inductance: the inductance is 3.142\u2009H, but must be at least 1\u2009pH and at most 1\u2009H.',
+    ],
+    [
+      'an absurd number',
+      changed({ targets: { ...bare.targets, outputRipple: 1e21 } }),
+      'At targets.outputRipple: the output ripple is 1e21\u2009V, but must be at least 1\u2009µV and at most 10\u2009kV.',
+    ],
   ])('%s', (_, given, expected) => {
     expect(given).toBe(expected);
+  });
+
+  test('a document nested a hundred thousand deep is refused, not a stack that overflows', () => {
+    const deep = '['.repeat(100_000) + ']'.repeat(100_000);
+    expect(sentence(`{"a":${deep}}`)).toMatch(/^At the top level: brackets and braces stand deeper .* than 32 levels/);
+  });
+
+  test('of a hundred thousand unknown keys a few are named', () => {
+    const document = Object.fromEntries(Array.from({ length: 100_000 }, (_, k) => [`k${String(k)}`, 1]));
+    const read = stageFromDocument({ ...bare, ...document });
+    expect(read.ok ? 0 : read.problems.length).toBe(20);
   });
 
   test('several faults: the first in full, the others by place', () => {

@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { formatQuantity } from '../quantity/engineering.js';
+import { sentenceQuantity } from '../quantity/engineering.js';
 import { UNITS } from '../quantity/unit.js';
-import { good, refused, type Problem, type Result } from '../result.js';
-import { fieldMetaAt, schemaAt } from './field.js';
+import { good, refused, type Problem, type Relation, type Result } from '../result.js';
+import { BELOW_LEAST, fieldMetaAt, schemaAt } from './field.js';
 import { migrated } from './migrate.js';
 import { pathText, valueAt } from './place.js';
 import { stageSchema, type Stage } from './schema.js';
@@ -10,11 +10,17 @@ import { stageSchema, type Stage } from './schema.js';
 /** The largest stage file read, in characters; also the body limit of the server. */
 export const STAGE_TEXT_LIMIT = 1_000_000;
 
+/** A text short enough for a sentence, without what no sentence can carry. */
+function abridged(text: string): string {
+  const readable = text.replace(/\p{Cc}/gu, '␀').toWellFormed();
+  return readable.length > 60 ? `${readable.slice(0, 57)}…` : readable;
+}
+
 /** A short rendering of what was given, safe to put in a sentence. */
 function shown(value: unknown): string {
-  const text = typeof value === 'string' ? `the text “${value}”` : (JSON.stringify(value) as string | undefined);
-  const whole = text ?? 'nothing';
-  return whole.length > 60 ? `${whole.slice(0, 57)}…` : whole;
+  if (typeof value === 'string') return `the text “${abridged(value)}”`;
+  if (typeof value === 'number') return sentenceQuantity(value, 'ratio');
+  return abridged((JSON.stringify(value) as string | undefined) ?? 'nothing');
 }
 
 const words = (key: PropertyKey | undefined): string =>
@@ -43,10 +49,10 @@ function problemsOf(issue: z.core.$ZodIssue, root: z.core.$ZodType, document: un
   const number = meta && UNITS[meta.unit].symbol !== '' ? `a number in ${UNITS[meta.unit].symbol}` : 'a number';
   switch (issue.code) {
     case 'unrecognized_keys':
-      return issue.keys.map((key) => ({
+      return issue.keys.slice(0, MOST_PROBLEMS).map((key) => ({
         code: 'unknown-key' as const,
-        path: pathText([...issue.path, key]),
-        received: `“${key}”`,
+        path: pathText([...issue.path, abridged(key)]),
+        received: `“${abridged(key)}”`,
       }));
     case 'invalid_type': {
       const kind = TYPE_WORDS[issue.expected] ?? issue.expected;
@@ -62,11 +68,10 @@ function problemsOf(issue: z.core.$ZodIssue, root: z.core.$ZodType, document: un
           {
             ...base,
             code: 'out-of-range',
-            received: formatQuantity(received, meta.unit),
+            received: sentenceQuantity(received, meta.unit),
             unit: meta.unit,
             min: meta.min,
             max: meta.max,
-            minExclusive: meta.minExclusive,
           },
         ];
       }
@@ -113,21 +118,48 @@ function problemsOf(issue: z.core.$ZodIssue, root: z.core.$ZodType, document: un
       ];
     }
     case 'custom': {
-      const expected = (issue.params as { expected?: string } | undefined)?.expected ?? issue.message;
+      if (issue.params?.['code'] === BELOW_LEAST && meta && typeof received === 'number') {
+        const { unit, min, max, least } = meta;
+        return [{ ...base, code: 'out-of-range', received: sentenceQuantity(received, unit), unit, min, max, least }];
+      }
+      const { expected = issue.message, relation } = (issue.params ?? {}) as { expected?: string; relation?: Relation };
       const scalar = typeof received === 'number' || typeof received === 'string';
-      const given = meta && typeof received === 'number' ? formatQuantity(received, meta.unit) : shown(received);
-      return [{ ...base, code: 'inconsistent', expected, ...(scalar && { received: given }) }];
+      const given = meta && typeof received === 'number' ? sentenceQuantity(received, meta.unit) : shown(received);
+      return [
+        { ...base, code: 'inconsistent', expected, ...(scalar && { received: given }), ...(relation && { relation }) },
+      ];
     }
     default:
       return [{ ...base, code: 'wrong-type', received: shown(received), expected: issue.message }];
   }
 }
 
-/** Check a value against any of the core's schemas; every problem found is reported, as data. */
+/** Deepest nesting of anything that is read: the stage file itself has a depth of seven. */
+const DEEPEST = 32;
+/** Most problems reported of one document: the first of them are mended first, and an answer stays short. */
+const MOST_PROBLEMS = 20;
+
+/** Whether a document is nested deeper than anything that is read; looked through without recursion, which the depth would end. */
+function isTooDeep(document: unknown): boolean {
+  let level: readonly unknown[] = [document];
+  for (let depth = 0; depth <= DEEPEST; depth += 1) {
+    level = level.flatMap((value) => (typeof value === 'object' && value !== null ? Object.values(value) : []));
+    if (level.length === 0) return false;
+  }
+  return true;
+}
+
+/** Check a value against any of the core's schemas; the problems found are reported as data, up to a number that can be read. */
 export function checked<T>(schema: z.ZodType<T>, document: unknown): Result<T> {
+  if (isTooDeep(document)) return refused({ code: 'too-deep', path: '', expected: `${String(DEEPEST)} levels` });
   const parsed = schema.safeParse(document);
   if (parsed.success) return good(parsed.data);
-  return refused(...parsed.error.issues.flatMap((issue) => problemsOf(issue, schema, document)));
+  const problems: Problem[] = [];
+  for (const issue of parsed.error.issues) {
+    if (problems.length >= MOST_PROBLEMS) break;
+    problems.push(...problemsOf(issue, schema, document).slice(0, MOST_PROBLEMS - problems.length));
+  }
+  return refused(...problems);
 }
 
 /** Check a parsed JSON document as a stage, migrating an older version first. */

@@ -1,6 +1,7 @@
 import { z } from 'zod';
+import type { Relation } from '../result.js';
 import { controlSchema } from './controlSchema.js';
-import { atLeastZero, fieldMetaAt, positive, type FieldMeta } from './field.js';
+import { atLeastZero, fieldMetaAt, positive, text, type FieldMeta } from './field.js';
 import { partsSchema } from './partsSchema.js';
 import { targetsSchema } from './targetsSchema.js';
 
@@ -39,14 +40,14 @@ export const stageSchema = z
   .strictObject({
     format: z.literal(STAGE_FORMAT),
     version: z.literal(STAGE_VERSION),
-    name: z.string().min(1).max(120).default('Untitled stage'),
-    notes: z.string().max(20000).default(''),
+    name: text(120).min(1).default('Untitled stage'),
+    notes: text(20000).default(''),
     topology: z.enum(['buck', 'boost', 'inverting-buck-boost', 'four-switch-buck-boost']),
     rectifier: z.enum(['synchronous', 'diode']).default('synchronous'),
-    phases: positive('number of phases', 'count', { min: 1, minExclusive: false, max: 16 }).default(1),
+    phases: positive('number of phases', 'count', { min: 1, max: 16 }).default(1),
     coupling: couplingSchema.default({ kind: 'none' }),
     targets: targetsSchema,
-    switchingFrequency: positive('switching frequency', 'Hz', { min: 100, minExclusive: false, max: 1e8 }).optional(),
+    switchingFrequency: positive('switching frequency', 'Hz', { min: 100, max: 1e8 }).optional(),
     operatingMode: z.enum(['forced-pwm', 'pulse-skipping', 'ultrasonic', 'critical-conduction']).default('forced-pwm'),
     parts: partsSchema.default({}),
     deadTime: atLeastZero('dead time', 's', { max: 1e-3 }).default(0),
@@ -62,11 +63,27 @@ export const stageSchema = z
   })
   .refine((s) => s.topology !== 'buck' || s.targets.outputVoltage < s.targets.inputVoltage.min, {
     path: ['targets', 'outputVoltage'],
-    params: { expected: 'an output voltage below the minimum input voltage, as a buck stage only steps down' },
+    params: {
+      expected: 'an output voltage below the minimum input voltage, as a buck stage only steps down',
+      relation: {
+        lower: ['targets', 'outputVoltage'],
+        upper: ['targets', 'inputVoltage', 'min'],
+        strict: true,
+        because: 'a buck stage only steps down',
+      } satisfies Relation,
+    },
   })
   .refine((s) => s.topology !== 'boost' || s.targets.outputVoltage > s.targets.inputVoltage.max, {
     path: ['targets', 'outputVoltage'],
-    params: { expected: 'an output voltage above the maximum input voltage, as a boost stage only steps up' },
+    params: {
+      expected: 'an output voltage above the maximum input voltage, as a boost stage only steps up',
+      relation: {
+        lower: ['targets', 'inputVoltage', 'max'],
+        upper: ['targets', 'outputVoltage'],
+        strict: true,
+        because: 'a boost stage only steps up',
+      } satisfies Relation,
+    },
   })
   .refine((s) => s.coupling.kind === 'none' || s.phases > 1, {
     path: ['coupling', 'kind'],

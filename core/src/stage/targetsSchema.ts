@@ -1,18 +1,31 @@
 import { z } from 'zod';
+import type { Relation } from '../result.js';
 import { atLeastZero, positive, signed } from './field.js';
 
 type Range = { readonly min: number; readonly max: number };
 
-/** Attached to a range: the lower end may not lie above the upper. */
-const inOrder = (quantity: string) => ({
-  check: (range: Range) => range.min <= range.max,
-  problem: { path: ['min'], params: { expected: `a minimum ${quantity} that is not above the maximum` } },
+const relation = (key: string, lower: string, upper: string): Relation => ({
+  lower: ['targets', key, lower],
+  upper: ['targets', key, upper],
+  strict: false,
 });
 
-const inputOrder = inOrder('input voltage');
-const outputOrder = inOrder('output current');
-const ambientOrder = inOrder('ambient temperature');
-const frequencyOrder = inOrder('switching frequency');
+/** Attached to a range of the targets: the lower end may not lie above the upper. */
+const inOrder = (quantity: string, key: string) => ({
+  check: (range: Range) => range.min <= range.max,
+  problem: {
+    path: ['min'],
+    params: {
+      expected: `a minimum ${quantity} that is not above the maximum`,
+      relation: relation(key, 'min', 'max'),
+    },
+  },
+});
+const inputOrder = inOrder('input voltage', 'inputVoltage');
+const outputOrder = inOrder('output current', 'outputCurrent');
+const ambientOrder = inOrder('ambient temperature', 'ambientTemperature');
+const frequencyOrder = inOrder('switching frequency', 'switchingFrequency');
+const NOMINAL = 'a nominal input voltage between the minimum and the maximum';
 
 export const targetsSchema = z.strictObject({
   inputVoltage: z
@@ -22,9 +35,13 @@ export const targetsSchema = z.strictObject({
       max: positive('maximum input voltage', 'V'),
     })
     .refine(inputOrder.check, inputOrder.problem)
-    .refine((v) => v.nominal === undefined || (v.nominal >= v.min && v.nominal <= v.max), {
+    .refine((v) => v.nominal === undefined || v.nominal >= v.min, {
       path: ['nominal'],
-      params: { expected: 'a nominal input voltage between the minimum and the maximum' },
+      params: { expected: NOMINAL, relation: relation('inputVoltage', 'min', 'nominal') },
+    })
+    .refine((v) => v.nominal === undefined || v.nominal <= v.max, {
+      path: ['nominal'],
+      params: { expected: NOMINAL, relation: relation('inputVoltage', 'nominal', 'max') },
     }),
   outputVoltage: signed('output voltage', 'V', { note: 'Negative for the inverting stage.' }),
   outputVoltageTolerance: positive('output voltage tolerance', 'ratio', { max: 0.5 }).optional(),
@@ -67,8 +84,8 @@ export const targetsSchema = z.strictObject({
   junctionTemperatureMax: positive('maximum junction temperature', 'degC').optional(),
   switchingFrequency: z
     .strictObject({
-      min: positive('lowest allowed switching frequency', 'Hz', { min: 100, minExclusive: false, max: 1e8 }),
-      max: positive('highest allowed switching frequency', 'Hz', { min: 100, minExclusive: false, max: 1e8 }),
+      min: positive('lowest allowed switching frequency', 'Hz', { min: 100, max: 1e8 }),
+      max: positive('highest allowed switching frequency', 'Hz', { min: 100, max: 1e8 }),
     })
     .refine(frequencyOrder.check, frequencyOrder.problem)
     .optional(),
