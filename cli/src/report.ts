@@ -1,5 +1,6 @@
 import {
   formatQuantity,
+  marginText,
   UNITS,
   verdictWord,
   type Choice,
@@ -50,12 +51,12 @@ function pointRow(p: OperatingPoint): readonly string[] {
 }
 
 /** Operating points and verdicts as text. */
-export function evaluationReport({ stage, operatingPoints, verdicts, notJudged }: Evaluation): string {
+export function evaluationReport({ stage, operatingPoints, verdicts, notJudged, notIncluded }: Evaluation): string {
   const heading = ['input', 'load', 'mode', 'duty', 'ripple', 'peak', 'output ripple', 'input RMS', 'efficiency'];
   const verdictRows = verdicts.map((v) => {
     const required = `${v.sense === 'at-most' ? 'at most' : 'at least'} ${shown(v.required, v.unit)}`;
     const worst = v.worst === null ? (v.reason ?? '') : shown(v.worst, v.unit);
-    const margin = v.margin === null ? '' : `${(100 * v.margin).toFixed(1)} %`;
+    const margin = v.margin === null ? '' : marginText(v.margin);
     const corner = `${shown(v.corner.inputVoltage, 'V')}, ${shown(v.corner.outputCurrent, 'A')}`;
     return [verdictWord(v), v.quantity, required, worst, margin, corner];
   });
@@ -63,9 +64,10 @@ export function evaluationReport({ stage, operatingPoints, verdicts, notJudged }
     .flatMap(({ quantity, note }) => (note === undefined ? [] : `\n${quantity}: ${note}.\n`))
     .join('');
   const unjudged = notJudged.length > 0 ? `\nNot judged by this version: ${notJudged.join(', ')}.\n` : '';
+  const without = notIncluded.length > 0 ? `\n${notIncluded.join('\n')}\n` : '';
   return (
     `${stage.name}\n\nOperating points\n${table([heading, ...operatingPoints.map(pointRow)])}` +
-    `\nVerdicts at the worst corner\n${table([['', 'target', 'required', 'worst', 'margin', 'corner'], ...verdictRows])}${notes}${unjudged}`
+    `\nVerdicts at the worst corner\n${table([['', 'target', 'required', 'worst', 'margin', 'corner'], ...verdictRows])}${notes}${without}${unjudged}`
   );
 }
 

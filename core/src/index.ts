@@ -84,7 +84,14 @@ export { COARSE_GRID, FINE_GRID, mapRows, mapsOf, type EfficiencyMap, type MapRo
 export { operatingPointIn, type OperatingMode } from './modes/operatingMode.js';
 export { topologyAdvice, type Advice } from './advice/topologyAdvice.js';
 export { spiceNetlist } from './netlist/spiceNetlist.js';
-export { verdictSchema, verdictSummary, verdictWord, type Verdict, type VerdictWord } from './corners/verdict.js';
+export {
+  verdictSchema,
+  verdictSummary,
+  marginText,
+  verdictWord,
+  type Verdict,
+  type VerdictWord,
+} from './corners/verdict.js';
 export { sizeStage, type SizedStage } from './sizing/size.js';
 export { dampedInputFilter } from './sizing/inputFilter.js';
 export { dividers, type Divider } from './sizing/divider.js';
@@ -180,6 +187,7 @@ export {
 export type { ResponseColumns } from './measured/responseColumns.js';
 export { loopCsv, responseCsv } from './measured/responseCsv.js';
 export { preferredComponents } from './sizing/networkParts.js';
+export { steppedComponents, type ShapeHandle } from './sizing/stepShape.js';
 export { marginsOf, type Margins, type ResponsePoint } from './smallsignal/margins.js';
 export { plantResponse } from './smallsignal/plantResponse.js';
 export { type NoLoop } from './smallsignal/loopResponse.js';

@@ -1,44 +1,60 @@
 import '@fontsource-variable/source-sans-3';
 import 'bootstrap/dist/css/bootstrap.min.css';
-import 'katex/dist/katex.min.css';
 import './styles/tokens.css';
 import './styles/app.css';
+import './styles/answers.css';
+import './styles/focus.css';
+import './styles/narrow.css';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
-import { LibraryPage } from './library/LibraryPage';
-import { ShelfPage } from './shelf/ShelfPage';
+import { BrokenPage } from './shown/BrokenPage';
 import { LostPage } from './shown/LostPage';
 import { applyTheme } from './shown/theme';
-import { EfficiencyStation } from './efficiency/EfficiencyStation';
-import { LoopStation } from './loop/LoopStation';
-import { CapacitorsStation } from './stage/CapacitorsStation';
-import { InductorStation } from './stage/InductorStation';
-import { StagePage } from './stage/StagePage';
-import { StageStation } from './stage/StageStation';
-import { TargetsStation } from './stage/TargetsStation';
-import { SwitchesStation } from './switches/SwitchesStation';
 
 applyTheme();
 
+/** Pages and stations are loaded when they are first looked at. */
 const router = createBrowserRouter([
-  { path: '/', element: <ShelfPage /> },
   {
-    path: '/stages/:id',
-    element: <StagePage />,
+    errorElement: <BrokenPage />,
+    hydrateFallbackElement: <p className="quiet p-3">Opening …</p>,
     children: [
-      { index: true, element: <Navigate to="targets" replace /> },
-      { path: 'targets', element: <TargetsStation /> },
-      { path: 'stage', element: <StageStation /> },
-      { path: 'inductor', element: <InductorStation /> },
-      { path: 'capacitors', element: <CapacitorsStation /> },
-      { path: 'switches', element: <SwitchesStation /> },
-      { path: 'efficiency', element: <EfficiencyStation /> },
-      { path: 'loop', element: <LoopStation /> },
+      { path: '/', lazy: async () => ({ Component: (await import('./shelf/ShelfPage')).ShelfPage }) },
+      {
+        path: '/stages/:id',
+        lazy: async () => ({ Component: (await import('./stage/StagePage')).StagePage }),
+        children: [
+          { index: true, element: <Navigate to="targets" replace /> },
+          {
+            path: 'targets',
+            lazy: async () => ({ Component: (await import('./stage/TargetsStation')).TargetsStation }),
+          },
+          { path: 'stage', lazy: async () => ({ Component: (await import('./stage/StageStation')).StageStation }) },
+          {
+            path: 'inductor',
+            lazy: async () => ({ Component: (await import('./stage/InductorStation')).InductorStation }),
+          },
+          {
+            path: 'capacitors',
+            lazy: async () => ({ Component: (await import('./stage/CapacitorsStation')).CapacitorsStation }),
+          },
+          {
+            path: 'switches',
+            lazy: async () => ({ Component: (await import('./switches/SwitchesStation')).SwitchesStation }),
+          },
+          {
+            path: 'efficiency',
+            lazy: async () => ({ Component: (await import('./efficiency/EfficiencyStation')).EfficiencyStation }),
+          },
+          { path: 'loop', lazy: async () => ({ Component: (await import('./loop/LoopStation')).LoopStation }) },
+          { path: '*', lazy: async () => ({ Component: (await import('./stage/LostStation')).LostStation }) },
+        ],
+      },
+      { path: '/library', lazy: async () => ({ Component: (await import('./library/LibraryPage')).LibraryPage }) },
+      { path: '*', element: <LostPage /> },
     ],
   },
-  { path: '/library', element: <LibraryPage /> },
-  { path: '*', element: <LostPage /> },
 ]);
 
 const root = document.getElementById('root');

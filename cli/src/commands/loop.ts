@@ -60,6 +60,8 @@ const loopJson = (report: LoopReport): string =>
     gainMargin: marginJson(report.gainMargin),
     gainMarginFrequency:
       report.gainMargin.kind === 'found' ? report.gainMargin.frequency : { none: report.gainMargin.reason },
+    subharmonicMargin:
+      report.subharmonicMargin ?? { none: 'no rise of the gain leads to alternating pulses' },
     stable: report.stable,
     floquetMultipliers: report.floquetMultipliers,
     outputImpedancePeak: report.outputImpedancePeak.impedance,
@@ -76,6 +78,7 @@ function loopText({ crossover, phaseMargin, gainMargin, ...report }: LoopReport)
     line('crossover', crossover, (hz) => formatQuantity(hz, 'Hz', 4)),
     line('phase margin', phaseMargin, (degrees) => `${degrees.toFixed(1)}°`),
     line('gain margin', gainMargin, (db) => `${db.toFixed(1)} dB`),
+    `${'subharmonic margin'.padEnd(24)}${report.subharmonicMargin === undefined ? 'none: no rise of the gain leads to alternating pulses' : `${report.subharmonicMargin.toFixed(1)} dB`}`,
     `${'stable'.padEnd(24)}${report.stable ? 'yes' : 'NO'}, largest multiplier ${largest ? Math.hypot(largest.re, largest.im).toFixed(4) : '–'}`,
     `${'output impedance'.padEnd(24)}${formatQuantity(impedance, 'ohm', 4)} at ${formatQuantity(frequency, 'Hz', 3)}, its largest`,
   ].join('\n')}\n`;

@@ -51,6 +51,8 @@ export const saveStageSchema = z.strictObject({
   /** The revision the edit began from. */
   revision: revisionSchema,
   document: stageSchema,
+  /** Names the save, so that sent again after a lost answer it is acknowledged. */
+  save: z.uuid().optional(),
 });
 
 export const healthSchema = z.strictObject({

@@ -17,6 +17,8 @@ export const evaluationSchema = z.strictObject({
   verdicts: z.array(verdictSchema),
   /** Targets stated in the stage that nothing judges yet, in words. */
   notJudged: z.array(z.string()),
+  /** What the losses and efficiencies leave out, as the records do not state it: a sentence each. */
+  notIncluded: z.array(z.string()),
 });
 export type Evaluation = z.infer<typeof evaluationSchema>;
 
@@ -32,6 +34,11 @@ export interface EvaluatedStage {
   readonly complete: CompleteStage;
   readonly corners: readonly CornerResult[];
 }
+
+/** What the losses of some corner leave out, each named once. */
+const leftOut = (corners: readonly CornerResult[]): readonly string[] => [
+  ...new Set(corners.flatMap(({ result }) => (result.kind === 'solved' ? result.heat.unknown : []))),
+];
 
 function judged(rule: TargetRule, corners: readonly CornerResult[]): Verdict | undefined {
   const { target, quantity, unit, sense, required, figure } = rule;
@@ -100,7 +107,13 @@ export function evaluateStage(stage: Stage): Result<EvaluatedStage> {
   const verdicts = targetRules(complete.value).flatMap((rule) => judged(rule, corners) ?? []);
   const operatingPoints = corners.flatMap(({ result }) => (result.kind === 'solved' ? [result.point] : []));
   return good({
-    evaluation: { stage, operatingPoints, verdicts, notJudged: [...unjudgedTargets(complete.value)] },
+    evaluation: {
+      stage,
+      operatingPoints,
+      verdicts,
+      notJudged: [...unjudgedTargets(complete.value)],
+      notIncluded: leftOut(corners).map((what) => `The losses are without the ${what}, which is not stated.`),
+    },
     complete: complete.value,
     corners,
   });

@@ -14,9 +14,11 @@ export interface CornerMargins extends Margins {
   /** Magnitude of the largest multiplier, and whether it turns a disturbance over from period to period. */
   readonly largestMultiplier: number;
   readonly alternates: boolean;
+  /** By how much the sampled gain may rise until pulses begin to alternate, dB; undefined where it does not lead there. */
+  readonly subharmonicMargin: number | undefined;
   /**
-   * By how much the gain may rise, dB: at −180°, or in voltage mode, where the phase does not get there, until pulses begin to
-   * alternate. Undefined where neither limits it.
+   * By how much the gain may rise, dB: the gain margin, or in voltage mode, where the phase does not pass −180°, the subharmonic
+   * margin. Undefined where neither limits it.
    */
   readonly gainMayRise: number | undefined;
   /** Gain of the sampled loop, current loop included, where pulses alternate: −1 is the limit. */
@@ -32,8 +34,6 @@ export interface CornerLoop {
 
 /** Points from which margins are found; crossings are refined between them. */
 const POINTS = 60;
-
-const gainMarginOf = (sampled: number): number | undefined => (sampled < 0 ? -20 * Math.log10(-sampled) : undefined);
 
 /** The loop closed at a corner with an operating point, or why there is none. */
 type ClosedCorner = { readonly corner: Corner; readonly discontinuous: boolean } & (
@@ -77,7 +77,7 @@ export function loopCorners(evaluated: EvaluatedStage): readonly CornerLoop[] {
  * @param scheme in voltage mode alternating pulses limit the gain where no phase does.
  */
 export function marginsAt(response: LoopResponse, margins: Margins, scheme: Stage['control']['scheme']): CornerMargins {
-  const { multipliers, subharmonicGain } = response.floquet();
+  const { multipliers, subharmonicGain, subharmonicMargin } = response.floquet();
   const [largest] = multipliers;
   const largestMultiplier = largest ? magnitude(largest) : 0;
   return {
@@ -90,8 +90,9 @@ export function marginsAt(response: LoopResponse, margins: Margins, scheme: Stag
       margins.gainMargin.kind === 'found'
         ? margins.gainMargin.value
         : scheme.startsWith('voltage-mode')
-          ? gainMarginOf(subharmonicGain)
+          ? subharmonicMargin
           : undefined,
+    subharmonicMargin,
     subharmonicGain,
   };
 }

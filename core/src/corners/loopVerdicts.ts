@@ -92,7 +92,21 @@ export function judgeLoop(evaluated: EvaluatedStage, corners = loopCorners(evalu
         required: targets.gainMargin,
         figure: 'loop',
       },
-      (loop) => loop.gainMayRise,
+      ({ gainMargin }) => (gainMargin.kind === 'found' ? gainMargin.value : undefined),
+    );
+  // A number of its own: how much the gain may rise where the phase does not limit it.
+  if (targets.gainMargin !== undefined)
+    judge(
+      {
+        target: 'subharmonicMargin',
+        quantity: 'subharmonic margin',
+        unit: 'dB',
+        sense: 'at-least',
+        required: targets.gainMargin,
+        figure: 'loop',
+      },
+      ({ gainMargin, gainMayRise }) => (gainMargin.kind === 'found' ? undefined : gainMayRise),
+      'held against the gain margin asked for, as the phase does not pass −180° below half the switching frequency',
     );
   return { corners, verdicts, limits: crossoverLimits(evaluated, corners) };
 }

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { NOT_WORKED } from '../quantity/engineering.js';
 import type { Unit } from '../quantity/unit.js';
 
 /** Below this margin a target that holds is called tight. */
@@ -47,6 +48,17 @@ export const verdictSchema = z.strictObject({
   drivers: z.array(driverSchema).optional(),
 });
 export type Verdict = z.infer<typeof verdictSchema>;
+
+/** Margins beyond this share no longer inform: a part is so far off its limit that another decides. */
+const TELLING = 1;
+
+/** A margin as a share for reading: with a decimal where it is small, cut where it no longer informs. */
+export function marginText(margin: number): string {
+  if (!Number.isFinite(margin)) return NOT_WORKED;
+  if (margin > TELLING) return 'over 100 %';
+  if (margin < -TELLING) return 'under -100 %';
+  return `${(100 * margin).toFixed(Math.abs(margin) < TIGHT_MARGIN ? 1 : 0)} %`;
+}
 
 export type VerdictWord = 'holds' | 'tight' | 'fails';
 

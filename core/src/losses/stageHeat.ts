@@ -138,6 +138,8 @@ export function stageHeat(
       devices.push({ ...junction, place, thermal });
       temperature = junction.kind === 'settled' ? junction.temperature : junction.beyond;
     }
+    if (diode.recoveryCharge === undefined && diode.junctionCapacitance === undefined)
+      unknown.push('recovery and capacitance of the rectifier diode');
     if (leakage !== undefined && leakage > 0)
       line(`${place}Leakage`, 'rectifier diode leakage loss', [termOf(leakageLoss, { ...values, temperature })]);
   };
@@ -151,7 +153,9 @@ export function stageHeat(
       heatMosfet(rectifierPlace, rectifier.mosfet, rectifierBearing, { kind: 'switch', mosfet: main });
   }
   inductorLines(complete, powerStage, solution, circuitLosses, ambient).forEach((one) => line(...one));
-  if (control.supplyCurrent !== undefined)
+  if (complete.inductor.coreLossCoefficient === undefined) unknown.push('core loss of the inductor');
+  if (control.supplyCurrent === undefined) unknown.push('current the controller itself draws');
+  else
     line('controllerSupply', 'supply of the controller', [
       termOf(supplyLoss, { voltage: averageInput(powerStage), current: supplyCurrent(complete, solution) }),
     ]);

@@ -21,6 +21,8 @@ export interface LoopReport extends Margins {
   readonly floquetMultipliers: readonly Multiplier[];
   /** Gain of the sampled loop at half its sampling frequency; at −1 pulses begin to alternate. */
   readonly subharmonicGain: number;
+  /** How much the gain may rise until pulses begin to alternate, dB; undefined where no rise leads there. */
+  readonly subharmonicMargin: number | undefined;
   /** Largest output impedance with the loop closed, Ω, and where. */
   readonly outputImpedancePeak: { readonly impedance: number; readonly frequency: number };
   readonly points: readonly LoopPoint[];
@@ -233,7 +235,7 @@ export function loopAt(
   const response = new LoopResponse(closed.loop);
   const grid = loopFrequencies(complete.switchingFrequency).map((frequency) => response.point(frequency));
   const known = new Map(grid.map((point) => [point.frequency, point]));
-  const { multipliers, subharmonicGain } = response.floquet();
+  const { multipliers, subharmonicGain, subharmonicMargin } = response.floquet();
   const [largest] = multipliers;
   return {
     kind: 'solved',
@@ -244,6 +246,7 @@ export function loopAt(
     stable: largest === undefined || magnitude(largest) < STABLE_BELOW,
     floquetMultipliers: multipliers,
     subharmonicGain,
+    subharmonicMargin,
     outputImpedancePeak: peakOf(
       grid.map(({ frequency, outputImpedance }) => ({ frequency, value: outputImpedance })),
       (frequency) => response.outputImpedance(frequency),

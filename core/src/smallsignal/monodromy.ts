@@ -111,6 +111,8 @@ export interface Floquet {
    * together; its root stands for one of them. Without a clock the multiplier that alternates says it itself.
    */
   readonly subharmonicGain: number;
+  /** The same as a margin, dB: how much the gain may rise until it is −1; undefined where no rise leads there. */
+  readonly subharmonicMargin: number | undefined;
 }
 
 /** The Floquet multipliers of an orbit, and how near it is to alternating. */
@@ -127,7 +129,8 @@ export function floquet(period: LinearPeriod): Floquet {
   const subharmonicGain = period.free
     ? Math.min(...multipliers.map(({ re }) => re))
     : Math.sign(determinant) * Math.abs(determinant) ** (1 / period.phases) - 1;
-  return { multipliers, subharmonicGain };
+  const subharmonicMargin = subharmonicGain < 0 ? -20 * Math.log10(-subharmonicGain) : undefined;
+  return { multipliers, subharmonicGain, subharmonicMargin };
 }
 
 /** Place of the multiplier of a mere delay. */

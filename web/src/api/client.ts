@@ -25,7 +25,7 @@ export class ProblemError extends Error {
   }
   /** Whether trying again later may succeed without any change. */
   get passing(): boolean {
-    return this.problem.status === 503;
+    return this.problem.status === 503 || this.problem.status === 507;
   }
 }
 
@@ -81,8 +81,9 @@ export const api = {
   stage: async (id: string): Promise<StageRecord> => stageRecordSchema.parse(await request('GET', `/stages/${id}`)),
   createStage: async (projectId: string, document: Stage): Promise<StageRecord> =>
     stageRecordSchema.parse(await request('POST', `/projects/${projectId}/stages`, { document })),
-  saveStage: async (id: string, revision: number, document: Stage): Promise<StageRecord> =>
-    stageRecordSchema.parse(await request('PUT', `/stages/${id}`, { revision, document })),
+  /** @param save names this save: sent again after a lost answer it is acknowledged, not refused by itself. */
+  saveStage: async (id: string, revision: number, document: Stage, save: string): Promise<StageRecord> =>
+    stageRecordSchema.parse(await request('PUT', `/stages/${id}`, { revision, document, save })),
   deleteStage: (id: string) => request('DELETE', `/stages/${id}`),
   restoreStage: (id: string) => request('POST', `/stages/${id}/restore`),
   parts: async (kind: PartKind): Promise<readonly LibraryPart[]> =>

@@ -1,16 +1,17 @@
-import { formatQuantity, nominalInput, type EfficiencyCurve } from '@yundro/core';
-import type { Remote } from 'comlink';
+import { formatQuantity, nominalInput, type EfficiencyCurve, type Stage } from '@yundro/core';
 import { useMemo, useState } from 'react';
 import { CurveChart } from '../charts/CurveChart';
-import type { EfficiencyCurves, Survey } from '../engine/survey.worker';
+import type { EfficiencyCurves } from '../engine/survey.worker';
 import { useSurvey } from '../engine/useSurvey';
-import { ChoiceField } from '../fields/ChoiceField';
 import { QuantityField } from '../fields/QuantityField';
+import { Answered } from '../shown/Answered';
 import { SurveyWait } from '../stage/SurveyWait';
-import { useSession } from '../stage/stageSession';
+import { LeftOut } from '../stage/LeftOut';
+import { useWorkedStage } from '../stage/useCorner';
 import { efficiencyChart, frequencyChart, lossChart, MODE_WORDS } from './efficiencyCharts';
 import { HeatTable } from './HeatTable';
 import { MapView } from './MapView';
+import { OperatingModeField } from './OperatingModeField';
 
 const PICTURES = [
   ['load', 'Against load'],
@@ -21,16 +22,14 @@ const PICTURES = [
   ['heat', 'Heat'],
 ] as const;
 type Picture = (typeof PICTURES)[number][0];
-const MODES = Object.entries(MODE_WORDS).map(([value, words]) => ({ value, words }));
 const NO_MARKS = [] as const;
 
 /** Efficiency over load, input and mode; where the watts go; how warm it gets. */
 export function EfficiencyStation() {
   const [picture, setPicture] = useState<Picture>('load');
-  const stage = useSession((session) => session.worked?.stage);
-  const ask = useMemo(() => stage && (async (survey: Remote<Survey>) => survey.efficiencyCurves(stage)), [stage]);
+  const worked = useWorkedStage();
   const ofLoad = picture !== 'map' && picture !== 'heat';
-  const { found: curves, working } = useSurvey(ofLoad ? ask : undefined);
+  const asked = useSurvey(ofLoad ? worked : undefined, (survey, { stage }) => survey.efficiencyCurves(stage));
   return (
     <>
       <h1>Efficiency and heat</h1>
@@ -41,13 +40,20 @@ export function EfficiencyStation() {
           </button>
         ))}
       </div>
-      {ofLoad && (curves ? <Curves curves={curves} picture={picture} /> : <SurveyWait working={working} />)}
+      {ofLoad && (
+        <Answered of={asked} what="efficiency" wait={<SurveyWait working />}>
+          {(curves, { stage }) =>
+            curves ? <Curves curves={curves} picture={picture} stage={stage} /> : <SurveyWait working={false} />
+          }
+        </Answered>
+      )}
       {picture === 'map' && <MapView />}
       {picture === 'heat' && <HeatTable />}
+      <LeftOut />
       <div className="columns mt-3">
         <fieldset>
           <legend>Operating mode</legend>
-          <ChoiceField path={['operatingMode']} label="Mode" choices={MODES} />
+          <OperatingModeField />
           <QuantityField path={['control', 'supplyCurrent']} label="Controller draws" optional />
           <QuantityField path={['control', 'sleepCurrent']} label="asleep" optional />
         </fieldset>
@@ -61,11 +67,15 @@ export function EfficiencyStation() {
   );
 }
 
-function Curves({ curves, picture }: { readonly curves: EfficiencyCurves; readonly picture: Picture }) {
-  const stage = useSession((session) => session.worked?.stage);
-  const nominal = stage ? nominalInput(stage) : 0;
+interface CurvesProps {
+  readonly curves: EfficiencyCurves;
+  readonly picture: Picture;
+  readonly stage: Stage;
+}
+
+function Curves({ curves, picture, stage }: CurvesProps) {
+  const nominal = nominalInput(stage);
   const chart = useMemo(() => {
-    if (!stage) return undefined;
     const out = stage.targets.outputVoltage;
     const highest = stage.targets.inputVoltage.max;
     const linear =

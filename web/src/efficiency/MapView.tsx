@@ -1,16 +1,14 @@
 import { completeStage, FINE_GRID, formatQuantity, mapsOf, type EfficiencyMap, type Stage } from '@yundro/core';
-import { proxy, type Remote } from 'comlink';
+import { proxy } from 'comlink';
 import { useMemo, useState } from 'react';
-import type { Survey } from '../engine/survey.worker';
-import type { Engine } from '../engine/engine.worker';
 import { useSurvey } from '../engine/useSurvey';
 import { useWorked } from '../engine/useWorked';
 import { SurveyWait } from '../stage/SurveyWait';
-import { useSession } from '../stage/stageSession';
+import { Failed, stillShown } from '../shown/Answered';
+import { useWorkedStage } from '../stage/useCorner';
 import { MODE_WORDS } from './efficiencyCharts';
 
 const MODES = ['forced-pwm', 'pulse-skipping', 'ultrasonic'] as const;
-const askFirst = async (engine: Remote<Engine>) => engine.firstMaps(MODES);
 
 /** Steps of the shading, the lower end of each; below the first it is plain. */
 const STEPS = [0.5, 0.7, 0.8, 0.85, 0.9, 0.925, 0.95, 0.97, 0.98] as const;
@@ -21,34 +19,28 @@ const PARTS = 2;
 
 /** The rows of one part of the fine maps, as they come and when all are there. */
 function usePart(stage: Stage | undefined, part: number) {
-  const [told, setTold] = useState<{ readonly of: unknown; readonly count: number }>();
-  const ask = useMemo(
-    () =>
-      stage &&
-      (async (survey: Remote<Survey>) => {
-        let count = 0;
-        return survey.mapRows(
-          stage,
-          MODES,
-          part,
-          PARTS,
-          proxy(() => {
-            count += 1;
-            setTold({ of: stage, count });
-          }),
-        );
-      }),
-    [stage, part],
-  );
-  const { found, working } = useSurvey(ask);
-  return { rows: working ? undefined : found, count: told && told.of === stage ? told.count : 0 };
+  const [told, setTold] = useState<{ readonly of: Stage; readonly count: number }>();
+  const asked = useSurvey(stage && { stage, part }, (survey, question) => {
+    let count = 0;
+    const tell = (): void => {
+      count += 1;
+      setTold({ of: question.stage, count });
+    };
+    return survey.mapRows(question.stage, MODES, question.part, PARTS, proxy(tell));
+  });
+  const { answer } = asked;
+  return {
+    asked,
+    rows: answer?.question.stage === stage ? answer?.value : undefined,
+    count: told && told.of === stage ? told.count : 0,
+  };
 }
 
 /** Efficiency over load and input voltage in three modes. */
 export function MapView() {
-  const worked = useSession((session) => session.worked);
+  const worked = useWorkedStage();
   const stage = worked?.stage;
-  const first = useWorked(worked, askFirst);
+  const first = useWorked(worked, (engine, { work }) => engine.firstMaps(work, MODES));
   const even = usePart(stage, 0);
   const odd = usePart(stage, 1);
   const working = !even.rows || !odd.rows;
@@ -57,17 +49,27 @@ export function MapView() {
     const complete = completeStage(stage);
     return complete.ok ? mapsOf(complete.value, MODES, FINE_GRID, [...even.rows, ...odd.rows]) : undefined;
   }, [even.rows, odd.rows, stage]);
-  const maps = fine ?? first;
-  if (!maps || maps.length === 0) return <SurveyWait working={working} />;
+  const maps = fine ?? first.answer?.value;
+  const failed = [even.asked, odd.asked, first].find(({ failure }) => failure !== undefined);
+  if (!maps || maps.length === 0)
+    return failed?.failure ? (
+      <Failed what="efficiency map" sentence={failed.failure.sentence} retry={failed.retry} />
+    ) : (
+      <SurveyWait working={working} />
+    );
+  const stale = !fine && first.answer?.question.stage !== stage;
   const done = (even.count + odd.count) / FINE_GRID.inputs;
   return (
     <>
-      {working && (
+      {failed?.failure && <Failed what="fine efficiency map" sentence={failed.failure.sentence} retry={failed.retry} />}
+      {working && !failed && (
         <p className="small quiet mb-1" role="status">
-          A first picture; the fine one is {(100 * done).toFixed(0)} % worked. Any edit ends it.
+          {stale
+            ? `Still showing ${stillShown(first.answer?.question, worked)}.`
+            : `A first picture; the fine one is ${(100 * done).toFixed(0)} % worked. Any edit ends it.`}
         </p>
       )}
-      <div className="maps">
+      <div className={`maps answered ${stale ? 'stale' : ''}`} aria-busy={stale}>
         {maps.map((map) => (
           <MapPicture key={map.mode} map={map} />
         ))}

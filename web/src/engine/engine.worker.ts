@@ -90,10 +90,14 @@ export interface CornerView {
   readonly outputCurrent: number;
   readonly point: OperatingPoint | undefined;
   readonly reason: string | undefined;
+  /** What the losses leave out, as the records do not state it. */
+  readonly leftOut: readonly string[];
 }
 
 /** What the engine makes of a stage. */
 export interface Worked {
+  /** Names this work in later questions about it. */
+  readonly work: number;
   /** The stage as worked: with its free values chosen anew when that was asked for. */
   readonly stage: Stage;
   readonly evaluation: Evaluation | undefined;
@@ -116,26 +120,32 @@ export interface CapacitorChoice {
   readonly filter: InputFilterCheck | undefined;
 }
 
-let latest: EvaluatedStage | undefined;
-/** The design held to compare with. */
-let held: EvaluatedStage | undefined;
+/** Stages worked, by the numbers the page gave them: the last few, and the design held to compare with. */
+const works = new Map<number, EvaluatedStage>();
+const KEPT = 2;
+let held: number | undefined;
 
-/** The solved point of a corner of the stage worked last. */
-function solvedAt(corner: number, of: EvaluatedStage | undefined = latest): SolvedPoint | undefined {
-  const result = of?.corners[corner]?.result;
+function keep(work: number, evaluated: EvaluatedStage): void {
+  works.set(work, evaluated);
+  const others = [...works.keys()].filter((one) => one !== held);
+  for (const old of others.slice(0, Math.max(0, others.length - KEPT))) works.delete(old);
+}
+
+/** The solved point of a corner of a stage worked. */
+function solvedAt(work: number, corner: number): SolvedPoint | undefined {
+  const result = works.get(work)?.corners[corner]?.result;
   return result?.kind === 'solved' ? result : undefined;
 }
 
+/** What is asked of the engine. A question about a stage names its work; one that is no longer kept has no answer. */
 const engine = {
   /** Evaluate a stage at every corner, choosing anew what is not pinned when `rechoose` is set. */
-  work(stage: Stage, rechoose: boolean): Worked {
+  work(work: number, stage: Stage, rechoose: boolean): Worked {
     const result = rechoose ? sizeStage(stage, { keepPresent: false }) : evaluateStage(stage);
-    if (!result.ok) {
-      latest = undefined;
-      return { stage, evaluation: undefined, problems: result.problems, choices: [], corners: [] };
-    }
-    latest = result.value;
+    if (!result.ok) return { work, stage, evaluation: undefined, problems: result.problems, choices: [], corners: [] };
+    keep(work, result.value);
     return {
+      work,
       stage: result.value.evaluation.stage,
       evaluation: result.value.evaluation,
       problems: [],
@@ -145,16 +155,17 @@ const engine = {
         outputCurrent: corner.outputCurrent,
         point: found.kind === 'solved' ? found.point : undefined,
         reason: found.kind === 'solved' ? undefined : found.reason,
+        leftOut: found.kind === 'solved' ? found.heat.unknown : [],
       })),
     };
   },
-  /** Hold the stage worked last to compare later ones with it, or let it go. */
-  hold(holding: boolean): void {
-    held = holding ? latest : undefined;
+  /** Keep a stage worked to compare later ones with it, or let it go. */
+  hold(work: number | undefined): void {
+    held = work;
   },
-  /** Waveforms of a corner of the stage worked last, by their keys; those the stage does not have are left out. */
-  waveforms(corner: number, keys: readonly string[], ofHeld = false): Waveforms | undefined {
-    const solved = solvedAt(corner, ofHeld ? held : latest);
+  /** Waveforms of a corner, by their keys; those the stage does not have are left out. */
+  waveforms(work: number, corner: number, keys: readonly string[]): Waveforms | undefined {
+    const solved = solvedAt(work, corner);
     if (!solved) return undefined;
     const { solution, powerStage } = solved;
     const signals = stageSignals(powerStage, solution);
@@ -170,9 +181,9 @@ const engine = {
       known: signals.map(({ key, words }) => ({ key, words })),
     };
   },
-  /** The drawing of the stage worked last at a corner, of one of its phases. */
-  schematic(corner: number, phase: number): Drawn | undefined {
-    const solved = solvedAt(corner);
+  /** The drawing of the stage at a corner, of one of its phases. */
+  schematic(work: number, corner: number, phase: number): Drawn | undefined {
+    const solved = solvedAt(work, corner);
     if (!solved) return undefined;
     const { solution, powerStage } = solved;
     const phases = powerStage.elements.byPhase.length;
@@ -195,31 +206,40 @@ const engine = {
       ),
     };
   },
-  /** Library inductors against the stage worked last. */
+  /** Library inductors against the stage. */
   inductorChoice(
+    work: number,
     parts: readonly PartOf<'inductor'>[],
     margins: InductorMargins,
   ): readonly InductorCandidate[] | undefined {
-    return latest && selectInductors(latest, parts, margins);
+    const worked = works.get(work);
+    return worked && selectInductors(worked, parts, margins);
   },
-  /** What the capacitors of one side of the stage worked last must do, and library parts that could. */
-  capacitorChoice(side: CapacitorSide, parts: readonly PartOf<'capacitor'>[]): CapacitorChoice | undefined {
-    if (!latest) return undefined;
-    const needs = side === 'outputCapacitors' ? outputCapacitorNeeds(latest) : inputCapacitorNeeds(latest);
-    const ambient = latest.complete.stage.targets.ambientTemperature?.max ?? ROOM_TEMPERATURE;
-    const filter = side === 'inputCapacitors' ? inputFilterCheck(latest) : undefined;
+  /** What the capacitors of one side of the stage must do, and library parts that could. */
+  capacitorChoice(
+    work: number,
+    side: CapacitorSide,
+    parts: readonly PartOf<'capacitor'>[],
+  ): CapacitorChoice | undefined {
+    const worked = works.get(work);
+    if (!worked) return undefined;
+    const needs = side === 'outputCapacitors' ? outputCapacitorNeeds(worked) : inputCapacitorNeeds(worked);
+    const ambient = worked.complete.stage.targets.ambientTemperature?.max ?? ROOM_TEMPERATURE;
+    const filter = side === 'inputCapacitors' ? inputFilterCheck(worked) : undefined;
     const candidates = selectCapacitors(needs, parts, ambient);
-    return { needs, candidates, stresses: bankStresses(latest, side), filter };
+    return { needs, candidates, stresses: bankStresses(worked, side), filter };
   },
-  /** Library MOSFETs for a place of the stage worked last, ranked by loss over hours at shares of the full load. */
+  /** Library MOSFETs for a place of the stage, ranked by loss over hours at shares of the full load. */
   switchChoice(
+    work: number,
     place: SwitchPlace,
     parts: readonly PartOf<'mosfet'>[],
     profile: LoadProfile,
     margins: SwitchMargins,
   ): readonly SwitchCandidate[] | undefined {
-    if (!latest) return undefined;
-    const { complete } = latest;
+    const worked = works.get(work);
+    if (!worked) return undefined;
+    const { complete } = worked;
     const { stage } = complete;
     const inputVoltage = nominalInput(stage);
     const ambient = stage.targets.ambientTemperature?.max ?? ROOM_TEMPERATURE;
@@ -229,27 +249,26 @@ const engine = {
       const solved = operatingPointIn(stage.operatingMode, complete, { inputVoltage, ambient, load });
       return solved.kind === 'solved' ? [{ solved, hours }] : [];
     });
-    return selectSwitches(latest, place, parts, points, margins);
+    return selectSwitches(worked, place, parts, points, margins);
   },
-  /** A first, coarse picture of the efficiency of the stage worked last: there at once, as this worker is warm. */
-  firstMaps(modes: readonly OperatingMode[]): readonly EfficiencyMap[] | undefined {
-    if (!latest) return undefined;
-    const { complete } = latest;
+  /** A first, coarse picture of the efficiency of the stage: there at once, as this worker is warm. */
+  firstMaps(work: number, modes: readonly OperatingMode[]): readonly EfficiencyMap[] | undefined {
+    const worked = works.get(work);
+    if (!worked) return undefined;
+    const { complete } = worked;
     return mapsOf(complete, modes, COARSE_GRID, [...mapRows(complete, modes, COARSE_GRID)]);
   },
-  /** Gates of the stage worked last that the edges of the other switch may lift, at a corner. */
-  gateChecks(corner: number): readonly GateCheck[] | undefined {
-    const solved = solvedAt(corner);
-    return latest && solved ? gateChecks(latest.complete, solved) : undefined;
+  /** Gates of the stage that the edges of the other switch may lift, at a corner. */
+  gateChecks(work: number, corner: number): readonly GateCheck[] | undefined {
+    const worked = works.get(work);
+    const solved = solvedAt(work, corner);
+    return worked && solved ? gateChecks(worked.complete, solved) : undefined;
   },
-  /** What the records of the stage worked last leave out of its losses, at a corner. */
-  unknownLosses(corner: number): readonly string[] | undefined {
-    return solvedAt(corner)?.heat.unknown;
-  },
-  /** The working of a figure at a corner of the stage worked last. */
-  working(corner: number, key: string): Working | undefined {
-    const solved = solvedAt(corner);
-    return latest && solved ? workingOf(key, latest.complete, solved) : undefined;
+  /** The working of a figure at a corner of the stage. */
+  working(work: number, corner: number, key: string): Working | undefined {
+    const worked = works.get(work);
+    const solved = solvedAt(work, corner);
+    return worked && solved ? workingOf(key, worked.complete, solved) : undefined;
   },
 };
 

@@ -1,7 +1,8 @@
-import { wrap, type Remote } from 'comlink';
-import { useEffect, useState } from 'react';
 import { create } from 'zustand';
-import type { Survey } from './survey.worker';
+import { useEffect, useRef, useState } from 'react';
+import { Inquiry } from './inquiry';
+import { SurveyPool, type Ask } from './surveyPool';
+import { useInquiry, type Asked } from './useInquiry';
 
 /** Pause after an edit was worked before a survey is begun, ms: longer than between two keys, so that typing sets none going. */
 const PAUSE = 400;
@@ -17,65 +18,27 @@ export function setEditing(editing: boolean): void {
   useEditing.setState({ editing });
 }
 
-/** A worker with the one proxy to it: a second would end the first's line when it is collected. */
-interface Surveyor {
-  readonly worker: Worker;
-  readonly survey: Remote<Survey>;
-}
-/** Workers that have answered and wait for the next question: warm, as their code has run before. */
-const idle: Surveyor[] = [];
-const MOST_IDLE = 3;
-
-function hire(): Surveyor {
-  const waiting = idle.pop();
-  if (waiting) return waiting;
-  const worker = new Worker(new URL('./survey.worker.ts', import.meta.url), { type: 'module' });
-  return { worker, survey: wrap<Survey>(worker) };
-}
-
-function release(surveyor: Surveyor): void {
-  if (idle.length < MOST_IDLE) idle.push(surveyor);
-  else surveyor.worker.terminate();
-}
-
-/** What a survey found, and whether a newer one is being worked. */
-export interface Surveyed<T> {
-  readonly found: T | undefined;
-  readonly working: boolean;
-}
+const pool = new SurveyPool(
+  () => new Worker(new URL('./survey.worker.ts', import.meta.url), { type: 'module' }),
+  () => lastEdit + PAUSE - performance.now(),
+);
 
 /**
  * Ask a survey in a worker of its own, so that edits never wait for it. When the question changes, or the view is left, the
  * worker of the old one is ended in the middle of its work.
  *
- * @param ask stable while the question stays the same (`useCallback`); undefined asks nothing.
+ * @param question the stage and all else the answer hangs on, as plain data; undefined asks nothing.
+ * @param ask takes what it needs from the question it is given, not from the view: the answer bears that question's words.
  */
-export function useSurvey<T>(ask: ((survey: Remote<Survey>) => Promise<T>) | undefined): Surveyed<T> {
-  const editing = useEditing((state) => state.editing);
-  const [answer, setAnswer] = useState<{ readonly to: typeof ask; readonly found: T | undefined }>();
+export function useSurvey<Q, T>(question: Q | undefined, ask: Ask<Q, T>): Asked<Q, T> {
+  const latest = useRef(ask);
   useEffect(() => {
-    if (!ask || editing || answer?.to === ask) return;
-    let hired: Surveyor | undefined;
-    const timer = setTimeout(
-      () => {
-        const surveyor = hire();
-        hired = surveyor;
-        const settle = (found: T | undefined): void => {
-          if (hired === undefined) return;
-          hired = undefined;
-          release(surveyor);
-          setAnswer({ to: ask, found });
-        };
-        ask(surveyor.survey).then(settle, () => settle(undefined));
-      },
-      Math.max(0, lastEdit + PAUSE - performance.now()),
-    );
-    return () => {
-      clearTimeout(timer);
-      // In the middle of its work it cannot be told to stop, only ended.
-      hired?.worker.terminate();
-      hired = undefined;
-    };
-  }, [ask, editing, answer]);
-  return { found: answer?.found, working: answer?.to !== ask };
+    latest.current = ask;
+  });
+  const [inquiry] = useState(
+    () => new Inquiry<Q, T>((asked) => pool.begin<Q, T>(asked, (survey, q) => latest.current(survey, q))),
+  );
+  const editing = useEditing((state) => state.editing);
+  useEffect(() => inquiry.hold(editing), [inquiry, editing]);
+  return useInquiry(inquiry, question);
 }

@@ -1,26 +1,34 @@
-import { useEffect, useState } from 'react';
 import type { Remote } from 'comlink';
-import type { Worked } from './engine.worker';
+import { useEffect, useRef, useState } from 'react';
 import type { Engine } from './engine.worker';
-import { engine } from './engineClient';
+import { askEngine } from './engineClient';
+import { Inquiry } from './inquiry';
+import { useInquiry, type Asked } from './useInquiry';
+
+/** A question about a stage the engine has worked: it is named by its number, so that no answer is about another. */
+export interface OfWork {
+  readonly work: number;
+}
 
 /**
- * Ask the engine about the stage it worked last, anew whenever it was worked or the question changed. The last answer stays
- * until the next one is there.
+ * Ask the engine about a stage it has worked, anew whenever another was worked or the question changed.
  *
- * @param ask stable while the question stays the same (`useCallback`); undefined asks nothing.
+ * @param question the number of the work and all else the answer hangs on; undefined asks nothing.
  */
-export function useWorked<T>(
-  worked: Worked | undefined,
-  ask: ((engine: Remote<Engine>) => Promise<T | undefined>) | undefined,
-): T | undefined {
-  const [found, setFound] = useState<T>();
+export function useWorked<Q extends OfWork, T>(
+  question: Q | undefined,
+  ask: (engine: Remote<Engine>, question: Q) => Promise<T | undefined>,
+): Asked<Q, T | undefined> {
+  const latest = useRef(ask);
   useEffect(() => {
-    let current = true;
-    if (worked && ask) void ask(engine).then((answer) => current && setFound(answer));
-    return () => {
-      current = false;
-    };
-  }, [worked, ask]);
-  return found;
+    latest.current = ask;
+  });
+  const [inquiry] = useState(
+    () =>
+      new Inquiry<Q, T | undefined>((asked) => ({
+        result: askEngine((engine) => latest.current(engine, asked)),
+        stop: () => undefined,
+      })),
+  );
+  return useInquiry(inquiry, question);
 }

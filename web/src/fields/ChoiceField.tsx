@@ -1,6 +1,8 @@
 import { pathKey, valueAt, type StagePath } from '@yundro/core';
 import { useId } from 'react';
-import { editField, useSession, type FieldValue } from '../stage/stageSession';
+import { takeText, type Edit } from '../stage/editing';
+import { useSession } from '../stage/stageSession';
+import { faultSentence, useLabel } from './labels';
 
 interface Props {
   readonly path: StagePath;
@@ -9,13 +11,14 @@ interface Props {
   /** What stands where the stage file names none. */
   readonly fallback?: string;
   /** Further edits that go with a choice. */
-  readonly also?: (value: string) => readonly { readonly path: StagePath; readonly value: FieldValue | undefined }[];
+  readonly also?: (value: string) => readonly Edit[];
 }
 
 /** A field for a choice between words. A choice that does not fit yet is kept, like a number that does not. */
 export function ChoiceField({ path, label, choices, fallback, also }: Props) {
   const id = useId();
   const key = pathKey(path);
+  useLabel(path, label);
   const stored = useSession((session) => (session.document ? valueAt(session.document, path) : undefined));
   const pending = useSession((session) => session.pending[key]);
   const shown = pending?.text ?? (typeof stored === 'string' ? stored : fallback);
@@ -27,9 +30,7 @@ export function ChoiceField({ path, label, choices, fallback, also }: Props) {
           id={id}
           className="pick"
           value={shown}
-          onChange={(event) =>
-            editField(path, event.target.value, event.target.value, undefined, also?.(event.target.value))
-          }
+          onChange={({ target: { value } }) => takeText(path, value, { value }, { also: also?.(value) ?? [] })}
         >
           {choices.map(({ value, words }) => (
             <option key={value} value={value}>
@@ -40,7 +41,7 @@ export function ChoiceField({ path, label, choices, fallback, also }: Props) {
       </div>
       {pending && (
         <div className="fault" role="alert">
-          {pending.sentence}
+          {faultSentence(path, pending.fault)}
         </div>
       )}
     </div>

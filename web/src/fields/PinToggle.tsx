@@ -1,6 +1,7 @@
 import type { Pinnable } from '@yundro/core';
 import { Icon } from '../shown/Icon';
-import { setPinned, useSession } from '../stage/stageSession';
+import { setPinned } from '../stage/editing';
+import { useSession } from '../stage/stageSession';
 
 /** Whether the engine chooses a value or the designer has pinned it; one press changes it. */
 export function PinToggle({ place, words }: { readonly place: Pinnable; readonly words: string }) {

@@ -1,5 +1,5 @@
 import type { LibraryPart, PartKind, PartOf } from '@yundro/core';
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { api } from '../api/client';
 
 /** The library parts of a kind; undefined while they are read, with the fault where they cannot be. */
@@ -20,5 +20,6 @@ export function useParts<K extends PartKind>(
     };
   }, [kind]);
   // The server has checked each against the schema of its kind.
-  return { parts: found?.map(({ part }) => part as unknown as PartOf<K>), fault };
+  const parts = useMemo(() => found?.map(({ part }) => part as unknown as PartOf<K>), [found]);
+  return { parts, fault };
 }

@@ -1,7 +1,7 @@
 import type { Stage } from '@yundro/core';
 import { ChoiceField } from '../fields/ChoiceField';
 import { QuantityField } from '../fields/QuantityField';
-import { putPart } from '../stage/stageSession';
+import { putPart } from '../stage/editing';
 
 const NETWORKS = [
   { value: 'type-2', words: 'type 2' },

@@ -1,11 +1,10 @@
 import { formatQuantity, type InputImpedances } from '@yundro/core';
-import type { Remote } from 'comlink';
 import { useMemo } from 'react';
 import { CurveChart } from '../charts/CurveChart';
-import type { Survey } from '../engine/survey.worker';
 import { useSurvey } from '../engine/useSurvey';
+import { Answered } from '../shown/Answered';
 import { SurveyWait } from '../stage/SurveyWait';
-import { useSession } from '../stage/stageSession';
+import { useLookedAt } from '../stage/useCorner';
 import { inputChart } from './loopCharts';
 
 const NEAREST = [
@@ -15,26 +14,23 @@ const NEAREST = [
 ] as const;
 
 /** The impedance of what feeds the stage, drawn over that of the stage. */
-export function InputPicture({
-  inputVoltage,
-  outputCurrent,
-}: {
-  readonly inputVoltage: number;
-  readonly outputCurrent: number;
-}) {
-  const stage = useSession((session) => session.worked?.stage);
-  const ask = useMemo(
-    () =>
-      stage ? async (survey: Remote<Survey>) => survey.inputImpedances(stage, inputVoltage, outputCurrent) : undefined,
-    [stage, inputVoltage, outputCurrent],
+export function InputPicture() {
+  const asked = useSurvey(useLookedAt(), async (survey, { stage, inputVoltage, outputCurrent }) =>
+    survey.inputImpedances(stage, inputVoltage, outputCurrent),
   );
-  const { found, working } = useSurvey(ask);
-  if (!found) return <SurveyWait working={working} />;
-  if (typeof found === 'string')
-    return (
-      <p className="quiet">There is nothing to lay over each other: {found}. Both are given at the station Stage.</p>
-    );
-  return <Impedances found={found} />;
+  return (
+    <Answered of={asked} what="impedance" wait={<SurveyWait working />}>
+      {(found) =>
+        typeof found === 'string' ? (
+          <p className="quiet">
+            There is nothing to lay over each other: {found}. Both are given at the station Stage.
+          </p>
+        ) : (
+          <Impedances found={found} />
+        )
+      }
+    </Answered>
+  );
 }
 
 function Impedances({ found }: { readonly found: InputImpedances }) {

@@ -1,5 +1,6 @@
 import { formatQuantity, type CrossoverLimit } from '@yundro/core';
-import { useJudgedLoop } from './loopJudgement';
+import { Answered } from '../shown/Answered';
+import { useAskedLoop } from './loopJudgement';
 
 const WORDS: Readonly<Record<CrossoverLimit['limit'], string>> = {
   'switching-frequency': 'switching frequency',
@@ -9,7 +10,16 @@ const WORDS: Readonly<Record<CrossoverLimit['limit'], string>> = {
 
 /** The crossover against what practice keeps it below, each at the corner where it comes nearest. */
 export function LimitTable() {
-  const limits = useJudgedLoop()?.limits ?? [];
+  const asked = useAskedLoop();
+  // A failure is told of with the margins above.
+  return (
+    <Answered of={{ ...asked, failure: undefined }} what="limit" wait={null}>
+      {(judged) => <Limits limits={judged?.limits ?? []} />}
+    </Answered>
+  );
+}
+
+function Limits({ limits }: { readonly limits: readonly CrossoverLimit[] }) {
   if (limits.length === 0) return null;
   return (
     <table className="plain small mt-1" aria-label="Limits of the crossover">

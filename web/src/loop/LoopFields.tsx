@@ -1,7 +1,8 @@
 import { usesNetwork } from '@yundro/core';
 import { Button } from 'react-bootstrap';
 import { QuantityField } from '../fields/QuantityField';
-import { putPart, useSession } from '../stage/stageSession';
+import { putPart } from '../stage/editing';
+import { useSession } from '../stage/stageSession';
 import { CompensatorFields } from './CompensatorFields';
 import { ModulatorFields } from './ModulatorFields';
 import { Proposal } from './Proposal';

@@ -1,12 +1,11 @@
 import { formatQuantity, usesNetwork, type LoopReport } from '@yundro/core';
-import type { Remote } from 'comlink';
 import { useMemo, useState } from 'react';
 import { useParams } from 'react-router';
 import { CurveChart } from '../charts/CurveChart';
 import type { WorkedLoop } from '../engine/loopSurvey';
-import type { Survey } from '../engine/survey.worker';
 import { useSurvey } from '../engine/useSurvey';
-import { useSession } from '../stage/stageSession';
+import { Failed } from '../shown/Answered';
+import type { LookedAt } from '../stage/useCorner';
 import { InputPicture } from './InputPicture';
 import {
   gainChart,
@@ -60,49 +59,39 @@ interface Props {
   readonly found: WorkedLoop;
   readonly report: LoopReport;
   readonly picture: LoopPicture;
-  readonly inputVoltage: number;
-  readonly outputCurrent: number;
+  /** The corner and stage that were worked: every word of a picture is theirs. */
+  readonly looked: LookedAt;
 }
 
 /** One picture of the loop at the corner looked at, and what it says in figures. */
-export function LoopPictures({ found, report, picture, inputVoltage, outputCurrent }: Props) {
+export function LoopPictures({ found, report, picture, looked }: Props) {
   switch (picture) {
     case 'step':
-      return <StepPicture inputVoltage={inputVoltage} />;
+      return <StepPicture />;
     case 'input':
-      return <InputPicture inputVoltage={inputVoltage} outputCurrent={outputCurrent} />;
+      return <InputPicture />;
     case 'spread':
       return <SpreadPicture />;
     default:
-      return (
-        <Responses
-          found={found}
-          report={report}
-          picture={picture}
-          corner={`${formatQuantity(inputVoltage, 'V', 3)}, ${formatQuantity(outputCurrent, 'A', 3)}`}
-        />
-      );
+      return <Responses found={found} report={report} picture={picture} looked={looked} />;
   }
 }
 
-interface ResponsesProps {
-  readonly found: WorkedLoop;
-  readonly report: LoopReport;
+interface ResponsesProps extends Props {
   readonly picture: 'gain' | 'corners' | 'plane' | 'impedance' | 'others';
-  readonly corner: string;
 }
 
-function Responses({ found, report, picture, corner }: ResponsesProps) {
+function Responses({ found, report, picture, looked }: ResponsesProps) {
   const { id = '' } = useParams();
   const shaped = useShaped();
   const traces = useTraces(id);
   const [averaged, showAveraged] = useState(false);
-  const stage = useSession((session) => session.worked?.stage);
-  const askCorners = useMemo(
-    () => (stage && picture === 'corners' ? async (survey: Remote<Survey>) => survey.loopGains(stage) : undefined),
-    [stage, picture],
+  const { stage } = looked;
+  const corner = `${formatQuantity(looked.inputVoltage, 'V', 3)}, ${formatQuantity(looked.outputCurrent, 'A', 3)}`;
+  const overlay = useSurvey(picture === 'corners' ? { stage } : undefined, (survey, question) =>
+    survey.loopGains(question.stage),
   );
-  const { found: overlaid } = useSurvey(askCorners);
+  const overlaid = overlay.answer?.question.stage === stage ? overlay.answer.value : undefined;
   const charts = useMemo((): readonly (readonly [string, LoopChart])[] => {
     const laidOver: OtherLoop[] = traces.map(drawnTrace);
     switch (picture) {
@@ -148,9 +137,12 @@ function Responses({ found, report, picture, corner }: ResponsesProps) {
           <CurveChart key={words} words={words} {...chart} />
         ))}
       </div>
+      {overlay.failure && (
+        <Failed what="loop of the other corners" sentence={overlay.failure.sentence} retry={overlay.retry} />
+      )}
       {picture === 'gain' && (
         <>
-          {stage && usesNetwork(stage.control.scheme) && <ShapeHandles report={report} />}
+          {usesNetwork(stage.control.scheme) && <ShapeHandles report={report} looked={looked} />}
           {found.averaged && (
             <label className="small">
               <input type="checkbox" checked={averaged} onChange={() => showAveraged(!averaged)} /> plant by the

@@ -2,7 +2,7 @@ import { formatQuantity, type LoopReport } from '@yundro/core';
 
 /** What the pictures say, in figures. */
 export function LoopReading({ report }: { readonly report: LoopReport }) {
-  const { crossover, phaseMargin, gainMargin, stable, outputImpedancePeak, floquetMultipliers, subharmonicGain } =
+  const { crossover, phaseMargin, gainMargin, subharmonicMargin, stable, outputImpedancePeak, floquetMultipliers } =
     report;
   const [largest] = floquetMultipliers;
   const size = largest ? Math.hypot(largest.re, largest.im) : 0;
@@ -18,9 +18,10 @@ export function LoopReading({ report }: { readonly report: LoopReport }) {
       {stable
         ? `Stable: the slowest disturbance shrinks to ${size.toFixed(4)} of itself each period. `
         : `Unstable: a disturbance grows by ${size.toFixed(4)} each period. `}
-      Gain towards alternating pulses {Math.max(0, -subharmonicGain).toFixed(2)}, of the one at which they alternate:
-      from the multipliers with the edges moving and held. Output impedance at most{' '}
-      {formatQuantity(outputImpedancePeak.impedance, 'ohm', 3)}, at{' '}
+      {subharmonicMargin === undefined
+        ? 'No rise of the gain makes long and short pulses alternate.'
+        : `Subharmonic margin ${subharmonicMargin.toFixed(1)} dB: so much the gain may rise until long and short pulses alternate, from the multipliers with the edges moving and held.`}{' '}
+      Output impedance at most {formatQuantity(outputImpedancePeak.impedance, 'ohm', 3)}, at{' '}
       {formatQuantity(outputImpedancePeak.frequency, 'Hz', 3)}. The loop is what injection at the top of the divider
       shows; plant times compensator misses what ripple at the comparator adds.
     </p>

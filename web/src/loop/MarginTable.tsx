@@ -1,7 +1,8 @@
 import { formatQuantity, type CornerLoop, type Margin } from '@yundro/core';
+import { Answered } from '../shown/Answered';
 import { useSession } from '../stage/stageSession';
 import { lookAt } from '../stage/stageView';
-import { useJudgedLoop } from './loopJudgement';
+import { useAskedLoop } from './loopJudgement';
 import { useShapedCorners, type ShapedCorner } from './shaping';
 
 interface Row {
@@ -9,7 +10,9 @@ interface Row {
   readonly outputCurrent: number;
   readonly crossover: Margin | undefined;
   readonly phaseMargin: Margin | undefined;
-  readonly gainMargin: number | undefined;
+  readonly gainMargin: Margin | undefined;
+  /** dB */
+  readonly subharmonicMargin: number | undefined;
   readonly stable: boolean | undefined;
   readonly reason: string | undefined;
 }
@@ -21,7 +24,8 @@ const exactRow = ({ corner: { inputVoltage, outputCurrent }, loop }: CornerLoop)
         outputCurrent,
         crossover: loop.crossover,
         phaseMargin: loop.phaseMargin,
-        gainMargin: loop.gainMayRise,
+        gainMargin: loop.gainMargin,
+        subharmonicMargin: loop.subharmonicMargin,
         stable: loop.stable,
         reason: undefined,
       }
@@ -31,6 +35,7 @@ const exactRow = ({ corner: { inputVoltage, outputCurrent }, loop }: CornerLoop)
         crossover: undefined,
         phaseMargin: undefined,
         gainMargin: undefined,
+        subharmonicMargin: undefined,
         stable: undefined,
         reason: loop.reason,
       };
@@ -40,7 +45,8 @@ const shapedRow = ({ inputVoltage, outputCurrent, crossover, phaseMargin, gainMa
   outputCurrent,
   crossover,
   phaseMargin,
-  gainMargin: gainMargin.kind === 'found' ? gainMargin.value : undefined,
+  gainMargin,
+  subharmonicMargin: undefined,
   stable: undefined,
   reason: undefined,
 });
@@ -54,10 +60,18 @@ const SHOWN = 5;
 
 /** The margins of every corner, the worst first; those of a compensator being shaped while it is. */
 export function MarginTable() {
-  const judged = useJudgedLoop();
+  const asked = useAskedLoop();
   const shaped = useShapedCorners();
+  if (shaped) return <Margins rows={shaped.map(shapedRow)} shaped />;
+  return (
+    <Answered of={asked} what="margin" wait={<p className="quiet small">The loop is being judged at every corner …</p>}>
+      {(judged) => <Margins rows={judged?.corners.map(exactRow) ?? []} shaped={false} />}
+    </Answered>
+  );
+}
+
+function Margins({ rows, shaped }: { readonly rows: readonly Row[]; readonly shaped: boolean }) {
   const corners = useSession((session) => session.worked?.corners) ?? [];
-  const rows = shaped ? shaped.map(shapedRow) : (judged?.corners.map(exactRow) ?? []);
   if (rows.length === 0) return null;
   const sorted = [...rows].sort((a, b) => badness(a) - badness(b));
   return (
@@ -70,13 +84,17 @@ export function MarginTable() {
           </th>
           <th className="number">crossover</th>
           <th className="number">phase margin</th>
-          <th className="number">gain may rise</th>
+          <th className="number">gain margin</th>
+          <th className="number" title="How much the gain may rise until long and short pulses alternate">
+            subharmonic margin
+          </th>
           <th>stable</th>
         </tr>
       </thead>
       <tbody>
         {sorted.slice(0, SHOWN).map((row) => {
-          const { inputVoltage, outputCurrent, crossover, phaseMargin, gainMargin, stable, reason } = row;
+          const { inputVoltage, outputCurrent, crossover, phaseMargin, gainMargin, subharmonicMargin, stable, reason } =
+            row;
           const at = corners.findIndex(
             (one) => one.inputVoltage === inputVoltage && one.outputCurrent === outputCurrent,
           );
@@ -93,11 +111,14 @@ export function MarginTable() {
                     {crossover?.kind === 'found' ? formatQuantity(crossover.value, 'Hz', 3) : '–'}
                   </td>
                   <td className="number">{phaseMargin?.kind === 'found' ? `${phaseMargin.value.toFixed(1)}°` : '–'}</td>
-                  <td className="number">{gainMargin === undefined ? '–' : `${gainMargin.toFixed(1)} dB`}</td>
+                  <td className="number">{gainMargin?.kind === 'found' ? `${gainMargin.value.toFixed(1)} dB` : '–'}</td>
+                  <td className="number">
+                    {subharmonicMargin === undefined ? '–' : `${subharmonicMargin.toFixed(1)} dB`}
+                  </td>
                   <td>{stable === undefined ? '…' : stable ? 'yes' : <b>no</b>}</td>
                 </>
               ) : (
-                <td colSpan={4} className="quiet">
+                <td colSpan={5} className="quiet">
                   {reason}
                 </td>
               )}

@@ -1,11 +1,10 @@
 import { formatQuantity, SLOPE_RULES, SLOPE_WORDS, type Stage } from '@yundro/core';
-import type { Remote } from 'comlink';
-import { useMemo } from 'react';
-import type { Survey } from '../engine/survey.worker';
 import { useSurvey } from '../engine/useSurvey';
 import { ChoiceField } from '../fields/ChoiceField';
 import { QuantityField } from '../fields/QuantityField';
-import { putPart, useSession } from '../stage/stageSession';
+import { Answered } from '../shown/Answered';
+import { putPart } from '../stage/editing';
+import { useWorkedStage } from '../stage/useCorner';
 
 const SCHEMES = [
   { value: 'voltage-mode', words: 'voltage mode' },
@@ -43,10 +42,15 @@ export function ModulatorFields({ scheme }: { readonly scheme: Stage['control'][
 
 /** Slope compensation by rule: sources differ, so each is offered by its name. */
 function SlopeRules() {
-  const stage = useSession((session) => session.worked?.stage);
-  const ask = useMemo(() => (stage ? async (survey: Remote<Survey>) => survey.slopes(stage) : undefined), [stage]);
-  const { found } = useSurvey(ask);
-  if (!found || found.length === 0) return null;
+  const asked = useSurvey(useWorkedStage(), (survey, { stage }) => survey.slopes(stage));
+  return (
+    <Answered of={asked} what="slope by rule" wait={null}>
+      {(slopes) => slopes.length > 0 && <Slopes slopes={slopes} />}
+    </Answered>
+  );
+}
+
+function Slopes({ slopes }: { readonly slopes: readonly number[] }) {
   return (
     <p className="small quiet mb-1">
       by rule:{' '}
@@ -57,9 +61,9 @@ function SlopeRules() {
             type="button"
             className="link"
             title={`${SLOPE_WORDS[rule].rule} ${SLOPE_WORDS[rule].source}`}
-            onClick={() => putPart(['control', 'slopeCompensation'], Number((found[k] ?? 0).toPrecision(3)))}
+            onClick={() => putPart(['control', 'slopeCompensation'], Number((slopes[k] ?? 0).toPrecision(3)))}
           >
-            {SLOPE_WORDS[rule].name} {formatQuantity(found[k] ?? 0, 'V/s', 3)}
+            {SLOPE_WORDS[rule].name} {formatQuantity(slopes[k] ?? 0, 'V/s', 3)}
           </button>
         </span>
       ))}

@@ -1,12 +1,12 @@
 import type { Choice, Procedure } from '@yundro/core';
 import { UNITS } from '@yundro/core';
-import type { Remote } from 'comlink';
-import { useMemo, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { Button } from 'react-bootstrap';
-import type { Survey } from '../engine/survey.worker';
 import { useSurvey } from '../engine/useSurvey';
+import { Failed } from '../shown/Answered';
 import { Quantity } from '../shown/Quantity';
-import { putPart, useSession } from '../stage/stageSession';
+import { putPart } from '../stage/editing';
+import { useSession } from '../stage/stageSession';
 
 /** Asks for a compensator that holds its margins at every corner, and takes it over. */
 export function Proposal({ scheme }: { readonly scheme: string }) {
@@ -16,28 +16,27 @@ export function Proposal({ scheme }: { readonly scheme: string }) {
   // Until an edit is worked the stage is that of before it.
   const stale = useSession((session) => session.stale);
   const [refused, setRefused] = useState<string>();
-  const ask = useMemo(
-    () =>
-      asked &&
-      (async (survey: Remote<Survey>): Promise<void> => {
-        const found = await survey.proposeLoop(withoutComponents(asked.stage), asked.procedure);
-        setAsked(undefined);
-        if (typeof found === 'string') {
-          setRefused(found);
-          return;
-        }
-        // What was typed while it was worked stands.
-        const typed = useSession.getState().document?.control;
-        if (JSON.stringify(typed) !== JSON.stringify(asked.stage.control)) {
-          setRefused('the control was edited while it was worked; ask again');
-          return;
-        }
-        setRefused(putPart(['control'], found.control));
-        setTaken({ choices: found.choices, holds: found.holds });
-      }),
-    [asked],
+  const worked = useSurvey(asked, async (survey, { stage: of, procedure }) =>
+    survey.proposeLoop(withoutComponents(of), procedure),
   );
-  useSurvey(ask);
+  const { answer, failure } = worked;
+  useEffect(() => {
+    if (!answer || answer.question !== asked) return;
+    setAsked(undefined);
+    const { value: found, question } = answer;
+    if (typeof found === 'string') {
+      setRefused(found);
+      return;
+    }
+    // What was typed while it was worked stands.
+    const typed = useSession.getState().document?.control;
+    if (JSON.stringify(typed) !== JSON.stringify(question.stage.control)) {
+      setRefused('the control was edited while it was worked; ask again');
+      return;
+    }
+    setRefused(putPart(['control'], found.control));
+    setTaken({ choices: found.choices, holds: found.holds });
+  }, [answer, asked]);
   return (
     <section aria-label="Proposal" className="mt-2">
       {proposalsOf(scheme).map(({ procedure, words, title }) => (
@@ -53,7 +52,7 @@ export function Proposal({ scheme }: { readonly scheme: string }) {
             setAsked({ stage, procedure });
           }}
         >
-          {asked?.procedure === procedure ? 'Working …' : words}
+          {asked?.procedure === procedure && !failure ? 'Working …' : words}
         </Button>
       ))}
       {asked && (
@@ -61,6 +60,7 @@ export function Proposal({ scheme }: { readonly scheme: string }) {
           Stop
         </Button>
       )}
+      {failure && <Failed what="proposal" sentence={failure.sentence} retry={worked.retry} />}
       {refused !== undefined && <p className="quiet small">None is proposed: {refused}.</p>}
       {taken && (
         <details>

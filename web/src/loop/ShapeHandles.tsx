@@ -6,16 +6,18 @@ import {
   formatQuantity,
   preferredComponents,
   shapeOf,
+  steppedComponents,
   type Compensator,
   type LoopReport,
   type Shape,
+  type ShapeHandle,
+  type Stage,
 } from '@yundro/core';
-import type { Remote } from 'comlink';
-import { useEffect, useMemo, useState } from 'react';
-import type { Survey } from '../engine/survey.worker';
+import { useEffect, useMemo, useState, type KeyboardEvent } from 'react';
 import { useSurvey } from '../engine/useSurvey';
-import { putPart, useSession } from '../stage/stageSession';
-import { useCorner } from '../stage/useCorner';
+import { putPart } from '../stage/editing';
+import { useSession } from '../stage/stageSession';
+import type { LookedAt } from '../stage/useCorner';
 import { endShaping, shape } from './shaping';
 
 /** Steps of a handle over the whole axis. */
@@ -36,20 +38,12 @@ const COMPONENT_WORDS = [
  * Handles of the compensator's zeros, poles and gain, on the frequency axis of the picture above. While one is moved the loop is
  * shown as plant times compensator; let go, the components are rounded to preferred values and the exact loop is worked.
  */
-export function ShapeHandles({ report }: { readonly report: LoopReport }) {
-  const stage = useSession((session) => session.worked?.stage);
+export function ShapeHandles({ report, looked }: { readonly report: LoopReport; readonly looked: LookedAt }) {
+  const { stage } = looked;
   const document = useSession((session) => session.document);
-  const corners = useSession((session) => session.worked?.corners);
-  const corner = useCorner();
-  const here = corner === undefined ? undefined : corners?.[corner];
-  // The plants do not depend on the compensator: they are worked anew only when something else changes.
-  const plantKey = stage && JSON.stringify({ ...stage, control: { ...stage.control, compensator: undefined } });
-  const ask = useMemo(
-    () => (stage ? async (survey: Remote<Survey>) => survey.plants(stage) : undefined),
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-    [plantKey],
-  );
-  const { found: plants } = useSurvey(ask);
+  const plantsOf = usePlantStage(stage);
+  const asked = useSurvey(plantsOf, (survey, question) => survey.plants(question.stage));
+  const plants = asked.answer?.question.stage === plantsOf.stage ? asked.answer.value : undefined;
   const [moved, setMoved] = useState<Shape>();
   useEffect(() => endShaping, []);
   const whole = document && completeCompensator(document.control);
@@ -61,7 +55,7 @@ export function ShapeHandles({ report }: { readonly report: LoopReport }) {
     return { ...shapeOf(complete), at, gain: Math.hypot(re, im) };
   }, [complete, at]);
   const shaped = moved ?? present;
-  if (!stage || !complete || !present || !shaped || !here || !document) return null;
+  if (!complete || !present || !shaped || !document) return null;
 
   const low = Math.log10(report.points[0]?.frequency ?? 1);
   const span = Math.log10(report.points.at(-1)?.frequency ?? 10) - low;
@@ -73,7 +67,7 @@ export function ShapeHandles({ report }: { readonly report: LoopReport }) {
     const compensator = compensatorOf(next);
     if (!compensator || !plants) return;
     setMoved(next);
-    shape(stage, compensator, plants, here);
+    shape(stage, compensator, plants, looked);
   };
   const letGo = (): void => {
     const compensator = moved && compensatorOf(moved);
@@ -81,6 +75,15 @@ export function ShapeHandles({ report }: { readonly report: LoopReport }) {
       putPart(['control', 'compensator'], { ...compensator, components: preferredComponents(compensator.components) });
     setMoved(undefined);
     endShaping();
+  };
+  // A press of an arrow key is one step of the preferred series, at once; further keys move the handle as dragging does.
+  const press = (event: KeyboardEvent, handle: ShapeHandle): void => {
+    const up = event.key === 'ArrowRight' || event.key === 'ArrowUp';
+    if (!up && event.key !== 'ArrowLeft' && event.key !== 'ArrowDown') return;
+    event.preventDefault();
+    const components = steppedComponents(present, handle, up ? 1 : -1, document.control, complete);
+    if (!components) return;
+    putPart(['control', 'compensator'], { network: complete.network, amplifier: complete.amplifier, components });
   };
   const listeners = { onPointerUp: letGo, onKeyUp: letGo, onBlur: letGo };
   const handle = (kind: 'zeros' | 'poles', k: number) => {
@@ -100,6 +103,7 @@ export function ShapeHandles({ report }: { readonly report: LoopReport }) {
             const frequency = 10 ** (low + (span * Number(event.target.value)) / STEPS);
             move({ ...shaped, [kind]: shaped[kind].map((one, i) => (i === k ? frequency : one)) });
           }}
+          onKeyDown={(event) => press(event, { of: kind, place: k })}
           {...listeners}
         />
         <span className="number">{formatQuantity(value, 'Hz', 3)}</span>
@@ -125,6 +129,7 @@ export function ShapeHandles({ report }: { readonly report: LoopReport }) {
           onChange={(event) =>
             move({ ...shaped, gain: 10 ** ((middle + Number(event.target.value) / GAIN_STEPS) / 20) })
           }
+          onKeyDown={(event) => press(event, { of: 'gain' })}
           {...listeners}
         />
         <span className="number">{gain.toFixed(1)} dB</span>
@@ -138,4 +143,11 @@ export function ShapeHandles({ report }: { readonly report: LoopReport }) {
       )}
     </section>
   );
+}
+
+/** The stage for whose plants is asked: the same one while only its compensator changes, on which they do not depend. */
+function usePlantStage(stage: Stage): { readonly stage: Stage } {
+  const key = JSON.stringify({ ...stage, control: { ...stage.control, compensator: undefined } });
+  // eslint-disable-next-line react-hooks/exhaustive-deps
+  return useMemo(() => ({ stage }), [key]);
 }

@@ -1,11 +1,11 @@
 import { formatQuantity, type Corner, type Stage } from '@yundro/core';
-import { proxy, type Remote } from 'comlink';
+import { proxy } from 'comlink';
 import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { CurveChart } from '../charts/CurveChart';
 import type { DrawnSample, SampleBatch } from '../engine/loopSurvey';
-import type { Survey } from '../engine/survey.worker';
 import { useSurvey } from '../engine/useSurvey';
+import { Failed } from '../shown/Answered';
 import { useSession } from '../stage/stageSession';
 import { useJudgedLoop } from './loopJudgement';
 import { bandChart, cloudChart } from './spreadCharts';
@@ -14,39 +14,31 @@ import { bandChart, cloudChart } from './spreadCharts';
 const COUNT = 2000;
 const PARTS = 2;
 
-/** What one worker has told of so far. */
+/** A scatter that was asked for: it stays what it is, whatever is edited or looked at meanwhile. */
+interface Scatter {
+  readonly stage: Stage;
+  readonly corner: Corner;
+}
+
+/** What one worker has told of so far, of the scatter it belongs to. */
 interface Told {
+  readonly of: Scatter;
   readonly samples: readonly DrawnSample[];
   readonly batch: SampleBatch | undefined;
 }
-const NOTHING: Told = { samples: [], batch: undefined };
 
-/** The samples of one part, as they come. */
-function usePart(stage: Stage | undefined, corner: Corner | undefined, part: number) {
-  const [told, setTold] = useState<Told & { readonly of: unknown }>();
-  const ask = useMemo(
-    () =>
-      stage && corner
-        ? async (survey: Remote<Survey>) => {
-            let samples: readonly DrawnSample[] = [];
-            return survey.sampleLoop(
-              stage,
-              corner,
-              COUNT,
-              part,
-              PARTS,
-              proxy((batch: SampleBatch) => {
-                samples = [...samples, ...batch.samples];
-                setTold({ of: stage, samples, batch });
-              }),
-            );
-          }
-        : undefined,
-    [stage, corner, part],
-  );
-  const { found, working } = useSurvey(ask);
-  const current: Told = told !== undefined && stage !== undefined && told.of === stage ? told : NOTHING;
-  return { told: current, reason: found, working: ask !== undefined && working };
+/** The samples of one part, as they come; they stay when the work is stopped. */
+function usePart(scatter: Scatter, running: boolean, part: number) {
+  const [told, setTold] = useState<Told>();
+  const asked = useSurvey(running ? { scatter, part } : undefined, (survey, { scatter: of, part: own }) => {
+    let samples: readonly DrawnSample[] = [];
+    const tell = (batch: SampleBatch): void => {
+      samples = [...samples, ...batch.samples];
+      setTold({ of, samples, batch });
+    };
+    return survey.sampleLoop(of.stage, of.corner, COUNT, own, PARTS, proxy(tell));
+  });
+  return { told: told?.of === scatter ? told : undefined, asked };
 }
 
 /** The corner with the least phase margin. */
@@ -67,48 +59,29 @@ function useWorstCorner(): Corner | undefined {
 export function SpreadPicture() {
   const stage = useSession((session) => session.worked?.stage);
   const corner = useWorstCorner();
-  const [asked, setAsked] = useState<Stage>();
-  // An edit ends what was asked for.
-  const running = asked !== undefined && asked === stage ? asked : undefined;
-  const even = usePart(running, corner, 0);
-  const odd = usePart(running, corner, 1);
-  const samples = useMemo(() => [...even.told.samples, ...odd.told.samples], [even.told.samples, odd.told.samples]);
-  const batches = useMemo(
-    () => [even.told.batch, odd.told.batch].filter((one) => one !== undefined),
-    [even.told.batch, odd.told.batch],
-  );
-  const cloud = useMemo(
-    () => (stage && samples.length > 0 ? cloudChart(samples, stage.targets) : undefined),
-    [samples, stage],
-  );
-  const band = useMemo(() => (batches.length > 0 ? bandChart(batches) : undefined), [batches]);
-  const working = running !== undefined && (even.working || odd.working);
-  const good = samples.filter(({ pass }) => pass).length;
-  const reason = even.reason ?? odd.reason;
-  if (!stage || !corner) return <p className="quiet">There are no margins to scatter yet.</p>;
+  const [scatter, setScatter] = useState<Scatter>();
+  const [running, setRunning] = useState(false);
+  const start = (): void => {
+    if (!stage || !corner) return;
+    setScatter({ stage, corner });
+    setRunning(true);
+  };
+  if (!scatter && (!stage || !corner)) return <p className="quiet">There are no margins to scatter yet.</p>;
   return (
     <>
-      <p className="small mb-1" role="status" data-testid="spread-reading">
-        {running === undefined && (
-          <Button variant="plain" onClick={() => setAsked(stage)}>
-            Scatter {COUNT} sets of parts
-          </Button>
-        )}
-        {working && (
-          <Button variant="plain" onClick={() => setAsked(undefined)}>
-            Stop
-          </Button>
-        )}{' '}
-        {samples.length > 0 &&
-          `${working ? `${((100 * samples.length) / COUNT).toFixed(0)} % worked: ` : ''}${String(good)} of ${String(samples.length)} keep margins and stability, a yield of ${((100 * good) / samples.length).toFixed(1)} %. `}
-        At the worst corner, {formatQuantity(corner.inputVoltage, 'V', 3)},{' '}
-        {formatQuantity(corner.outputCurrent, 'A', 3)}.{reason !== undefined && ` None is worked: ${reason}.`}
-      </p>
-      {cloud && band && (
-        <div className="two-charts">
-          <CurveChart words="Margins of every set of parts" {...cloud} />
-          <CurveChart words="Loop gain of every set of parts" {...band} />
-        </div>
+      {!(running && scatter?.stage === stage) && (
+        <Button variant="plain" disabled={!stage || !corner} onClick={start}>
+          Scatter {COUNT} sets of parts
+        </Button>
+      )}
+      {scatter && (
+        <Scattered
+          scatter={scatter}
+          // An edit ends the work; what there is of it stays, and says of what it is.
+          running={running && scatter.stage === stage}
+          present={scatter.stage === stage}
+          onStop={() => setRunning(false)}
+        />
       )}
       <p className="small quiet">
         Filled points fail. Every value lies evenly and independently within its tolerance: as stated with the part,
@@ -116,6 +89,61 @@ export function SpreadPicture() {
         on-resistance 15 %, resistors 1 %, capacitors 5 %, controller 10 %; common practice). The exact loop of each set
         is worked. The input voltage and load stay.
       </p>
+    </>
+  );
+}
+
+interface ScatteredProps {
+  readonly scatter: Scatter;
+  readonly running: boolean;
+  /** Whether the design is still the one that was scattered. */
+  readonly present: boolean;
+  readonly onStop: () => void;
+}
+
+function Scattered({ scatter, running, present, onStop }: ScatteredProps) {
+  const { stage, corner } = scatter;
+  const even = usePart(scatter, running, 0);
+  const odd = usePart(scatter, running, 1);
+  const samples = useMemo(() => [...(even.told?.samples ?? []), ...(odd.told?.samples ?? [])], [even.told, odd.told]);
+  const batches = useMemo(
+    () => [even.told?.batch, odd.told?.batch].filter((one) => one !== undefined),
+    [even.told, odd.told],
+  );
+  const cloud = useMemo(() => (samples.length > 0 ? cloudChart(samples, stage.targets) : undefined), [samples, stage]);
+  const band = useMemo(() => (batches.length > 0 ? bandChart(batches) : undefined), [batches]);
+  const working = running && (even.asked.working || odd.asked.working);
+  const good = samples.filter(({ pass }) => pass).length;
+  const failed = [even.asked, odd.asked].find(({ failure }) => failure !== undefined);
+  const reason = even.asked.answer?.value ?? odd.asked.answer?.value;
+  const state = working
+    ? `${((100 * samples.length) / COUNT).toFixed(0)} % worked: `
+    : samples.length < COUNT
+      ? `Stopped at ${((100 * samples.length) / COUNT).toFixed(0)} %: `
+      : '';
+  return (
+    <>
+      <p className="small mb-1" role="status" data-testid="spread-reading">
+        {working && (
+          <Button variant="plain" onClick={onStop}>
+            Stop
+          </Button>
+        )}{' '}
+        {samples.length > 0 &&
+          `${state}${String(good)} of ${String(samples.length)} keep margins and stability, a yield of ${((100 * good) / samples.length).toFixed(1)} %. `}
+        At the worst corner, {formatQuantity(corner.inputVoltage, 'V', 3)},{' '}
+        {formatQuantity(corner.outputCurrent, 'A', 3)}.{!present && ' This is the design before the last edit.'}
+        {reason !== undefined && ` None is worked: ${reason}.`}
+      </p>
+      {failed?.failure && (
+        <Failed what="further set of parts" sentence={failed.failure.sentence} retry={failed.retry} />
+      )}
+      {cloud && band && (
+        <div className={`two-charts answered ${present ? '' : 'stale'}`}>
+          <CurveChart words="Margins of every set of parts" {...cloud} />
+          <CurveChart words="Loop gain of every set of parts" {...band} />
+        </div>
+      )}
     </>
   );
 }

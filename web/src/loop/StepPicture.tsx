@@ -1,12 +1,12 @@
 import { formatQuantity, type PredictedStep } from '@yundro/core';
-import type { Remote } from 'comlink';
 import { useMemo } from 'react';
 import { CurveChart } from '../charts/CurveChart';
 import type { Axis, Curve } from '../charts/curves';
-import type { Survey } from '../engine/survey.worker';
+import type { WorkedSteps } from '../engine/loopSurvey';
 import { useSurvey } from '../engine/useSurvey';
+import { Answered } from '../shown/Answered';
 import { SurveyWait } from '../stage/SurveyWait';
-import { useSession } from '../stage/stageSession';
+import { useLookedAt } from '../stage/useCorner';
 
 /** A step is drawn until this share of its largest change is left. */
 const SETTLED = 0.1;
@@ -47,22 +47,38 @@ function curvesOf(step: PredictedStep, colour: string, end: number): readonly Cu
 }
 
 /** The output after a step of load up and down, predicted from the closed loop. */
-export function StepPicture({ inputVoltage }: { readonly inputVoltage: number }) {
-  const stage = useSession((session) => session.worked?.stage);
-  const ask = useMemo(
-    () => (stage ? async (survey: Remote<Survey>) => survey.loadSteps(stage, inputVoltage) : undefined),
-    [stage, inputVoltage],
+export function StepPicture() {
+  const looked = useLookedAt();
+  // The load is that of the step, not of the corner.
+  const question = looked && { stage: looked.stage, inputVoltage: looked.inputVoltage };
+  const asked = useSurvey(question, (survey, { stage, inputVoltage }) => survey.loadSteps(stage, inputVoltage));
+  return (
+    <Answered of={asked} what="load step" wait={<SurveyWait working />}>
+      {(found, { stage, inputVoltage }) =>
+        found ? (
+          <Steps found={found} inputVoltage={inputVoltage} allowed={stage.targets.loadStep?.deviation} />
+        ) : (
+          <SurveyWait working={false} />
+        )
+      }
+    </Answered>
   );
-  const { found, working } = useSurvey(ask);
+}
+
+interface StepsProps {
+  readonly found: WorkedSteps;
+  readonly inputVoltage: number;
+  readonly allowed: number | undefined;
+}
+
+function Steps({ found, inputVoltage, allowed }: StepsProps) {
   const charts = useMemo(() => {
-    const steps = [found?.up, found?.down].filter((one): one is PredictedStep => typeof one === 'object');
+    const steps = [found.up, found.down].filter((one): one is PredictedStep => typeof one === 'object');
     if (steps.length === 0) return undefined;
     const { x, y } = axesOf(steps);
     return { x, y, curves: steps.flatMap((step, k) => curvesOf(step, `--trace-${String(k + 1)}`, x.max)), steps };
   }, [found]);
-  if (!found) return <SurveyWait working={working} />;
   const reasons = [found.up, found.down].filter((one) => typeof one === 'string');
-  const allowed = stage?.targets.loadStep?.deviation;
   return (
     <>
       {charts && (
@@ -104,8 +120,8 @@ export function StepPicture({ inputVoltage }: { readonly inputVoltage: number })
         </table>
       )}
       <p className="small quiet">
-        Linear about the steady state, the step at the clock and in no time; dashed without the ripple. Good to some
-        percent while the duty ratio keeps within its limits.
+        At {formatQuantity(inputVoltage, 'V', 3)} input. Linear about the steady state, the step at the clock and in no
+        time; dashed without the ripple. Good to some percent while the duty ratio keeps within its limits.
       </p>
     </>
   );

@@ -1,13 +1,28 @@
-import { formatQuantity, loopCsv, readResponse, type LoopReport, type PhaseConvention } from '@yundro/core';
+import {
+  formatQuantity,
+  loopCsv,
+  readResponse,
+  type LoopReport,
+  type PhaseConvention,
+  type ReadResponse,
+  type ResponseReading,
+} from '@yundro/core';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useParams } from 'react-router';
 import { download } from '../shown/download';
 import { useSession } from '../stage/stageSession';
-import { addTrace, MOST_TRACES, removeTrace, useTraces } from './traces';
+import { addTrace, changeTrace, MOST_TRACES, removeTrace, useTraces } from './traces';
 
 /** Largest file read, bytes: a sweep of a thousand points takes some ten thousand. */
 const LARGEST_FILE = 4e6;
+
+/** A measured file while this page is open: how it was read, and what it takes to read it otherwise. */
+interface MeasuredFile {
+  readonly text: string;
+  readonly reading: ResponseReading;
+  readonly read: ReadResponse;
+}
 
 /** Holds the present loop as a trace, brings in a measured one, and gives the responses away as a file. */
 export function TraceTools({ report, corner }: { readonly report: LoopReport; readonly corner: string }) {
@@ -16,6 +31,7 @@ export function TraceTools({ report, corner }: { readonly report: LoopReport; re
   const traces = useTraces(id);
   const [convention, setConvention] = useState<PhaseConvention>('loop-gain');
   const [fault, setFault] = useState<string>();
+  const [files, setFiles] = useState<Readonly<Record<string, MeasuredFile>>>({});
   const hold = (): void => {
     const crossover =
       report.crossover.kind === 'found'
@@ -32,13 +48,28 @@ export function TraceTools({ report, corner }: { readonly report: LoopReport; re
       setFault(`${file.name} is larger than 4 MB; a sweep is not.`);
       return;
     }
-    const read = readResponse(await file.text(), convention);
+    const text = await file.text();
+    const reading = { convention };
+    const read = readResponse(text, reading);
     if (typeof read === 'string') {
       setFault(`${file.name}: ${read}`);
       return;
     }
     setFault(undefined);
-    addTrace(id, { kind: 'measured', words: `measured, ${file.name}`, taken: read.taken, points: read.points });
+    const words = `measured, ${file.name}`;
+    const trace = addTrace(id, { kind: 'measured', words, taken: read.taken, points: read.points });
+    setFiles((before) => ({ ...before, [trace]: { text, reading, read } }));
+  };
+  const readAnew = (trace: string, file: MeasuredFile, change: Partial<ResponseReading>): void => {
+    const reading = { ...file.reading, ...change };
+    const read = readResponse(file.text, reading);
+    if (typeof read === 'string') {
+      setFault(`With these columns: ${read}`);
+      return;
+    }
+    setFault(undefined);
+    changeTrace(id, trace, { taken: read.taken, points: read.points });
+    setFiles((before) => ({ ...before, [trace]: { ...file, reading, read } }));
   };
   return (
     <section aria-label="Traces" className="traces small">
@@ -93,10 +124,69 @@ export function TraceTools({ report, corner }: { readonly report: LoopReport; re
               <button type="button" className="link" onClick={() => removeTrace(id, trace.id)}>
                 remove
               </button>
+              {files[trace.id] && (
+                <ReadAs
+                  words={trace.words}
+                  file={files[trace.id]}
+                  onChange={(change) => {
+                    const file = files[trace.id];
+                    if (file) readAnew(trace.id, file, change);
+                  }}
+                />
+              )}
             </li>
           ))}
         </ul>
       )}
     </section>
+  );
+}
+
+const COLUMNS = [
+  ['frequency', 'frequency'],
+  ['gain', 'gain'],
+  ['phase', 'phase'],
+] as const;
+
+interface ReadAsProps {
+  readonly words: string;
+  readonly file: MeasuredFile | undefined;
+  readonly onChange: (change: Partial<ResponseReading>) => void;
+}
+
+/** Which columns of a measured file were taken, and what its commas mean: shown, and to be changed. */
+function ReadAs({ words, file, onChange }: ReadAsProps) {
+  if (!file) return null;
+  const { headings, columns, commas } = file.read;
+  const other = commas?.meaning === 'decimal' ? 'thousands' : 'decimal';
+  return (
+    <span className="read-as">
+      {COLUMNS.map(([key, name]) => (
+        <label key={key}>
+          {name}{' '}
+          <select
+            className="pick"
+            aria-label={`Column of the ${name}, ${words}`}
+            value={columns[key]}
+            onChange={(event) => onChange({ columns: { ...columns, [key]: Number(event.target.value) } })}
+          >
+            {headings.map((heading, column) => (
+              <option key={`${String(column)} ${heading}`} value={column}>
+                {heading}
+              </option>
+            ))}
+          </select>
+        </label>
+      ))}
+      {commas && (
+        <span>
+          Commas such as in {commas.example} were taken as{' '}
+          {commas.meaning === 'decimal' ? 'decimal signs' : 'marks of thousands'}.{' '}
+          <button type="button" className="link" onClick={() => onChange({ commas: other })}>
+            Take them as {other === 'decimal' ? 'decimal signs' : 'marks of thousands'}
+          </button>
+        </span>
+      )}
+    </span>
   );
 }

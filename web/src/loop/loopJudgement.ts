@@ -1,42 +1,42 @@
-import type { JudgedLoop, Stage, Verdict } from '@yundro/core';
-import type { Remote } from 'comlink';
-import { useEffect, useMemo } from 'react';
+import type { JudgedLoop, Verdict } from '@yundro/core';
+import { useEffect } from 'react';
 import { create } from 'zustand';
-import type { Survey } from '../engine/survey.worker';
+import type { Asked } from '../engine/useInquiry';
 import { useSurvey } from '../engine/useSurvey';
+import { useJudgedStage, type OfStage } from '../stage/fullLedger';
 import { useSession } from '../stage/stageSession';
 
-interface LoopJudgement {
-  /** The stage the judgement belongs to. */
-  readonly stage: Stage | undefined;
-  readonly judged: JudgedLoop | undefined;
-}
+type Judged = JudgedLoop | undefined;
+type AskedLoop = Asked<OfStage, Judged>;
 
-const useJudgement = create<LoopJudgement>()(() => ({ stage: undefined, judged: undefined }));
+const NOT_ASKED: AskedLoop = {
+  question: undefined,
+  answer: undefined,
+  failure: undefined,
+  working: false,
+  retry: () => undefined,
+};
+const useJudgement = create<{ readonly asked: AskedLoop }>()(() => ({ asked: NOT_ASKED }));
 const NONE: readonly Verdict[] = [];
 
 /** Keeps the loop judged at every corner, after every edit, in a worker that no edit waits for. To be mounted once. */
-export function useWorkLoop(): void {
-  const asked = useSession((session) => (session.worked?.evaluation ? session.worked.stage : undefined));
-  const ask = useMemo(
-    () =>
-      asked &&
-      (async (survey: Remote<Survey>): Promise<LoopJudgement> => ({
-        stage: asked,
-        judged: await survey.judgeLoop(asked),
-      })),
-    [asked],
-  );
-  const { found } = useSurvey(ask);
+export function useWorkLoop(): AskedLoop {
+  const asked = useSurvey<OfStage, Judged>(useJudgedStage(), (survey, { stage }) => survey.judgeLoop(stage));
   useEffect(() => {
-    if (found) useJudgement.setState(found);
-  }, [found]);
+    useJudgement.setState({ asked });
+  }, [asked]);
+  return asked;
 }
+
+/** The judgement as it stands: of the stage on the screen, or of the one before it while that is worked. */
+export const useAskedLoop = (): AskedLoop => useJudgement(({ asked }) => asked);
 
 /** The judgement on the stage on the screen; undefined while it is being worked. */
 export function useJudgedLoop(): JudgedLoop | undefined {
-  const asked = useSession((session) => session.worked?.stage);
-  return useJudgement(({ stage, judged }) => (stage !== undefined && stage === asked ? judged : undefined));
+  const stage = useSession((session) => session.worked?.stage);
+  return useJudgement(({ asked: { answer } }) =>
+    answer !== undefined && answer.question.stage === stage ? answer.value : undefined,
+  );
 }
 
 /** The verdicts on the loop of the stage on the screen. */

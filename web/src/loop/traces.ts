@@ -45,9 +45,21 @@ function put(stage: string, traces: readonly Trace[]): void {
   }
 }
 
-export function addTrace(stage: string, trace: Omit<Trace, 'id'>): void {
+/** Lay a trace over the loops of a stage; the oldest goes where there are too many. @returns its name. */
+export function addTrace(stage: string, trace: Omit<Trace, 'id'>): string {
   const before = useTraceStore.getState().byStage[stage] ?? [];
-  put(stage, [...before, { ...trace, id: crypto.randomUUID() }].slice(-MOST_TRACES));
+  const id = crypto.randomUUID();
+  put(stage, [...before, { ...trace, id }].slice(-MOST_TRACES));
+  return id;
+}
+
+/** Read otherwise: the same trace with other points. */
+export function changeTrace(stage: string, id: string, change: Pick<Trace, 'taken' | 'points'>): void {
+  const before = useTraceStore.getState().byStage[stage] ?? [];
+  put(
+    stage,
+    before.map((one) => (one.id === id ? { ...one, ...change } : one)),
+  );
 }
 
 export function removeTrace(stage: string, id: string): void {

@@ -56,7 +56,7 @@ export function ShelfPage() {
       initial: row.name,
       use: async (name) => {
         const record = await api.stage(row.id);
-        await api.saveStage(row.id, record.revision, { ...record.document, name });
+        await api.saveStage(row.id, record.revision, { ...record.document, name }, crypto.randomUUID());
       },
     });
 

@@ -7,7 +7,7 @@ import {
   type Result,
   type Stage,
 } from '@yundro/core';
-import { engine } from '../engine/engineClient';
+import { askEngine } from '../engine/engineClient';
 
 /** Read a file dropped or chosen as a stage, without loading a huge one into memory. */
 export async function stageFromFile(file: File): Promise<Result<Stage>> {
@@ -64,5 +64,5 @@ export async function newStage(name: string): Promise<Stage> {
       inductorRippleRatio: 0.35,
     },
   });
-  return (await engine.work(bare, true)).stage;
+  return (await askEngine((engine) => engine.work(0, bare, true))).stage;
 }

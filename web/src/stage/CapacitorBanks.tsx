@@ -3,7 +3,8 @@ import { Button } from 'react-bootstrap';
 import { ChoiceField } from '../fields/ChoiceField';
 import { PinToggle } from '../fields/PinToggle';
 import { QuantityField } from '../fields/QuantityField';
-import { putPart, useSession } from './stageSession';
+import { putPart } from './editing';
+import { useSession } from './stageSession';
 
 const SIDES = {
   outputCapacitors: { words: 'Output capacitors', place: 'parts.outputCapacitors' },

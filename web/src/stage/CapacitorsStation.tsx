@@ -7,18 +7,18 @@ import {
   type CapacitorNeeds,
   type InputFilterCheck,
 } from '@yundro/core';
-import type { Remote } from 'comlink';
-import { useCallback, useMemo, useState } from 'react';
+import { useState } from 'react';
 import { Button } from 'react-bootstrap';
-import type { CapacitorSide, Engine } from '../engine/engine.worker';
-import type { Survey } from '../engine/survey.worker';
+import type { CapacitorChoice, CapacitorSide } from '../engine/engine.worker';
 import { useSurvey } from '../engine/useSurvey';
 import { useWorked } from '../engine/useWorked';
 import { useParts } from '../library/useParts';
 import { RejectedParts } from '../library/RejectedParts';
+import { Answered } from '../shown/Answered';
 import { Quantity } from '../shown/Quantity';
 import { CapacitorBanks } from './CapacitorBanks';
-import { putPart, useSession } from './stageSession';
+import { putPart } from './editing';
+import { useWorkedStage } from './useCorner';
 import { FormView } from './WorkingPanel';
 
 const SIDES: readonly { readonly side: CapacitorSide; readonly words: string }[] = [
@@ -33,20 +33,11 @@ const YEAR = 365.25 * 24 * 3600;
 /** The capacitors: what is needed and why, how the banks share their current, and what the library has. */
 export function CapacitorsStation() {
   const [side, setSide] = useState<CapacitorSide>('outputCapacitors');
-  const [kind, setKind] = useState('');
-  const worked = useSession((session) => session.worked);
+  const worked = useWorkedStage();
   const { parts, fault } = useParts('capacitor');
-  const count = parts?.length;
-  const ask = useMemo(
-    () => parts && (async (engine: Remote<Engine>) => engine.capacitorChoice(side, parts)),
-    // The library is read once; its identity changes with every render.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-    [count, side],
+  const asked = useWorked(worked && parts && { ...worked, parts, side }, (engine, question) =>
+    engine.capacitorChoice(question.work, question.side, question.parts),
   );
-  const choice = useWorked(worked, ask);
-  const ofKind = choice?.candidates.filter(({ part }) => kind === '' || part.kind === kind) ?? [];
-  const fitting = ofKind.filter(({ fits }) => fits);
-  const rejected = ofKind.filter(({ fits }) => !fits);
   return (
     <>
       <h1>Capacitors</h1>
@@ -57,10 +48,22 @@ export function CapacitorsStation() {
           </button>
         ))}
       </div>
-      {choice && <Needs needs={choice.needs} />}
-      {side === 'inputCapacitors' && <InputRmsPeak />}
-      {choice?.filter && <FilterCheck check={choice.filter} />}
-      {choice && <BankCurrents stresses={choice.stresses} />}
+      <Answered
+        of={asked}
+        what="answer on the capacitors"
+        wait={<p className="quiet small">The needs are being worked …</p>}
+      >
+        {(choice, question) =>
+          choice && (
+            <>
+              <Needs needs={choice.needs} />
+              {question.side === 'inputCapacitors' && <InputRmsPeak />}
+              {choice.filter && <FilterCheck check={choice.filter} />}
+              <BankCurrents stresses={choice.stresses} />
+            </>
+          )
+        }
+      </Answered>
       <div className="columns mt-3">
         <CapacitorBanks side={side} />
       </div>
@@ -70,6 +73,29 @@ export function CapacitorsStation() {
           {fault}
         </p>
       )}
+      <Answered
+        of={asked}
+        what="choice of capacitors"
+        wait={<p className="quiet small">The library is being gone through …</p>}
+      >
+        {(choice, question) => choice && <Candidates side={question.side} candidates={choice.candidates} />}
+      </Answered>
+      <p className="quiet small mt-2">
+        Electrolytic, polymer and tantalum parts have a polarity: reversed they can burst. Tantalum parts can burn at a
+        surge of current; on an input that is plugged in live leave them out. Ceramics with long leads ring at hot
+        plugging, to about twice the input voltage. Life doubles per 10 K less (common rule), claims end at 15 years.
+      </p>
+    </>
+  );
+}
+
+/** The parts that fit as the only bank, and those that do not with their reasons. */
+function Candidates({ side, candidates }: { readonly side: CapacitorSide } & Pick<CapacitorChoice, 'candidates'>) {
+  const [kind, setKind] = useState('');
+  const ofKind = candidates.filter(({ part }) => kind === '' || part.kind === kind);
+  const fitting = ofKind.filter(({ fits }) => fits);
+  return (
+    <>
       <div className="corner-pick">
         <label>
           Kind{' '}
@@ -80,21 +106,17 @@ export function CapacitorsStation() {
             ))}
           </select>
         </label>
-        {choice && (
-          <span className="quiet small" role="status">
-            {fitting.length} of {ofKind.length} fit as the only bank, cheapest first; capacitance at the bias and the
-            low end of its tolerance.
-          </span>
-        )}
+        <span className="quiet small" role="status">
+          {fitting.length} of {ofKind.length} fit as the only bank, cheapest first; capacitance at the bias and the low
+          end of its tolerance.
+        </span>
       </div>
-      {fitting.length > 0 && <CandidateTable side={side} candidates={fitting.slice(0, LISTED)} />}
-      {choice && fitting.length === 0 && <p>None of the library fits by itself; the rejected ones say why.</p>}
-      <RejectedParts words="capacitors" rejected={rejected} />
-      <p className="quiet small mt-2">
-        Electrolytic, polymer and tantalum parts have a polarity: reversed they can burst. Tantalum parts can burn at a
-        surge of current; on an input that is plugged in live leave them out. Ceramics with long leads ring at hot
-        plugging, to about twice the input voltage. Life doubles per 10 K less (common rule), claims end at 15 years.
-      </p>
+      {fitting.length > 0 ? (
+        <CandidateTable side={side} candidates={fitting.slice(0, LISTED)} />
+      ) : (
+        <p>None of the library fits by itself; the rejected ones say why.</p>
+      )}
+      <RejectedParts words="capacitors" rejected={ofKind.filter(({ fits }) => !fits)} />
     </>
   );
 }
@@ -190,15 +212,22 @@ function FilterCheck({ check: { forms, share } }: { readonly check: InputFilterC
 
 /** Where inside the input range the input capacitors carry most. */
 function InputRmsPeak() {
-  const asked = useSession((session) => session.worked?.stage);
-  const ask = useCallback(async (survey: Remote<Survey>) => (asked ? survey.inputRmsPeak(asked) : undefined), [asked]);
-  const { found } = useSurvey(ask);
-  if (!found) return <p className="small quiet">The worst input voltage inside the range is being looked for …</p>;
+  const asked = useSurvey(useWorkedStage(), (survey, { stage }) => survey.inputRmsPeak(stage));
   return (
-    <p className="small mb-1" data-testid="input-rms-peak">
-      Over the whole input range the RMS current is highest at {formatQuantity(found.inputVoltage, 'V', 3)}:{' '}
-      {formatQuantity(found.rms, 'A', 3)}, at a duty ratio of {found.duty.toFixed(3)}.
-    </p>
+    <Answered
+      of={asked}
+      what="worst input voltage"
+      wait={<p className="small quiet">The worst input voltage inside the range is being looked for …</p>}
+    >
+      {(found) =>
+        found && (
+          <p className="small mb-1" data-testid="input-rms-peak">
+            Over the whole input range the RMS current is highest at {formatQuantity(found.inputVoltage, 'V', 3)}:{' '}
+            {formatQuantity(found.rms, 'A', 3)}, at a duty ratio of {found.duty.toFixed(3)}.
+          </p>
+        )
+      }
+    </Answered>
   );
 }
 

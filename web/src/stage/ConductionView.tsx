@@ -1,28 +1,46 @@
-import { formatQuantity } from '@yundro/core';
-import type { Remote } from 'comlink';
-import { Fragment, useCallback, useMemo } from 'react';
+import { formatQuantity, type Stage } from '@yundro/core';
+import { Fragment, useMemo } from 'react';
 import { Button } from 'react-bootstrap';
 import { CurveChart } from '../charts/CurveChart';
-import type { Survey } from '../engine/survey.worker';
+import type { Worked } from '../engine/engine.worker';
+import type { WorkedMap } from '../engine/survey.worker';
 import { useSurvey } from '../engine/useSurvey';
+import { Answered } from '../shown/Answered';
 import { SurveyWait } from './SurveyWait';
 import { useSession } from './stageSession';
 import { openWorking } from './stageView';
-import { useCorner } from './useCorner';
+import { useCorner, useWorkedStage } from './useCorner';
 
 /** The border of continuous conduction over input voltage and load, with the corners. */
 export function ConductionView() {
-  const worked = useSession((session) => session.worked);
-  const stage = useSession((session) => session.document);
+  const corners = useSession((session) => session.worked?.corners);
+  const worked = useWorkedStage();
+  const asked = useSurvey(worked && { ...worked, corners }, (survey, { stage }) => survey.conductionMap(stage));
+  return (
+    <Answered of={asked} what="conduction map" wait={<SurveyWait working />}>
+      {(map, question) =>
+        map ? (
+          <Border map={map} stage={question.stage} corners={question.corners ?? []} />
+        ) : (
+          <SurveyWait working={false} />
+        )
+      }
+    </Answered>
+  );
+}
+
+interface BorderProps {
+  readonly map: WorkedMap;
+  readonly stage: Stage;
+  readonly corners: Worked['corners'];
+}
+
+function Border({ map, stage, corners }: BorderProps) {
   const corner = useCorner();
-  const asked = worked?.stage;
-  const ask = useCallback(async (survey: Remote<Survey>) => (asked ? survey.conductionMap(asked) : undefined), [asked]);
-  const { found: map, working } = useSurvey(ask);
   const shown = useMemo(() => {
-    if (!map || !worked || !stage || corner === undefined) return undefined;
     const { inputVoltage, outputCurrent } = stage.targets;
     const known = map.boundary.filter((load): load is number => load !== undefined && load > 0);
-    const lowest = Math.min(...worked.corners.map((one) => one.outputCurrent), ...known);
+    const lowest = Math.min(...corners.map((one) => one.outputCurrent), ...known);
     const min = lowest / 2;
     const max = Math.max(outputCurrent.max, ...known) * 1.6;
     const room = Math.max(0.04 * (inputVoltage.max - inputVoltage.min), 0.02 * inputVoltage.max);
@@ -44,7 +62,7 @@ export function ConductionView() {
           dash: [],
         },
       ],
-      marks: worked.corners.map((one, i) => ({ x: one.inputVoltage, y: one.outputCurrent, here: i === corner })),
+      marks: corners.map((one, i) => ({ x: one.inputVoltage, y: one.outputCurrent, here: i === corner })),
       notes:
         border === undefined || border === 0
           ? []
@@ -53,8 +71,7 @@ export function ConductionView() {
               { x: at, y: border / 1.45, words: diode ? 'discontinuous conduction' : 'the inductor current reverses' },
             ],
     };
-  }, [map, worked, stage, corner]);
-  if (!shown || !map) return <SurveyWait working={working} />;
+  }, [map, corners, stage, corner]);
   const { diode, ...chart } = shown;
   return (
     <>
@@ -76,8 +93,7 @@ export function ConductionView() {
         {map.workings.length > 0 &&
           (diode
             ? '. Below it the diode stops before its turn is over.'
-            : '. Below it a diode rectifier would stop; synchronous switches let the current turn round.')}{' '}
-        {working && 'Being worked anew …'}
+            : '. Below it a diode rectifier would stop; synchronous switches let the current turn round.')}
       </p>
     </>
   );

@@ -1,15 +1,16 @@
 import { formatQuantity } from '@yundro/core';
-import type { Remote } from 'comlink';
-import { useCallback, useMemo } from 'react';
+import { useMemo } from 'react';
 import { Button } from 'react-bootstrap';
 import { CurveChart } from '../charts/CurveChart';
-import type { Survey } from '../engine/survey.worker';
+import type { Worked } from '../engine/engine.worker';
+import type { WorkedRatio } from '../engine/survey.worker';
 import { useSurvey } from '../engine/useSurvey';
+import { Answered } from '../shown/Answered';
 import { dutyAs, useDutyConvention } from '../shown/dutyConvention';
 import { SurveyWait } from './SurveyWait';
 import { useSession } from './stageSession';
 import { openWorking } from './stageView';
-import { useCorner } from './useCorner';
+import { useLookedAt, type LookedAt } from './useCorner';
 
 /** A pulse ratio as it stands on an axis. */
 const pulseRatio = (duty: number): string => String(Number((1 / duty).toPrecision(3)));
@@ -20,22 +21,33 @@ const HEADROOM = 1.25;
 /** Output over input voltage against the duty ratio, with and without losses, and the corners on it. */
 export function ConversionView() {
   const worked = useSession((session) => session.worked);
-  const corner = useCorner();
-  const stage = worked?.stage;
-  const at = corner === undefined ? undefined : worked?.corners[corner];
-  const { inputVoltage, outputCurrent } = at ?? {};
-  const ask = useCallback(
-    async (survey: Remote<Survey>) =>
-      stage && inputVoltage !== undefined && outputCurrent !== undefined
-        ? survey.conversionRatio(stage, inputVoltage, outputCurrent)
-        : undefined,
-    [stage, inputVoltage, outputCurrent],
+  const looked = useLookedAt();
+  const asked = useSurvey(looked && { ...looked, corners: worked?.corners }, (survey, question) =>
+    survey.conversionRatio(question.stage, question.inputVoltage, question.outputCurrent),
   );
-  const { found: ratio, working } = useSurvey(ask);
+  return (
+    <Answered of={asked} what="conversion ratio" wait={<SurveyWait working />}>
+      {(ratio, question) =>
+        ratio ? (
+          <Ratio ratio={ratio} looked={question} corners={question.corners ?? []} />
+        ) : (
+          <SurveyWait working={false} />
+        )
+      }
+    </Answered>
+  );
+}
+
+interface RatioProps {
+  readonly ratio: WorkedRatio;
+  readonly looked: LookedAt;
+  readonly corners: Worked['corners'];
+}
+
+function Ratio({ ratio, looked: { corner }, corners }: RatioProps) {
   const convention = useDutyConvention((chosen) => chosen.convention);
   const shown = useMemo(() => {
-    if (!ratio || !worked || corner === undefined) return undefined;
-    const marks = worked.corners.flatMap(({ point }, i) =>
+    const marks = corners.flatMap(({ point }, i) =>
       point ? [{ x: point.duty, y: Math.abs(point.outputVoltage) / point.inputVoltage, here: i === corner }] : [],
     );
     const { peak } = ratio;
@@ -57,8 +69,7 @@ export function ConversionView() {
       regions: peak ? [{ fromX: peak.duty, toX: 1, words: 'more duty, less output' }] : [],
       peak,
     };
-  }, [ratio, worked, corner, convention]);
-  if (!shown || !ratio) return <SurveyWait working={working} />;
+  }, [ratio, corners, corner, convention]);
   const dutyWords = convention === 'q' ? 'pulse ratio' : 'duty ratio';
   const { peakWorking } = ratio;
   return (
@@ -74,8 +85,7 @@ export function ConversionView() {
           <Button variant="plain" className="small" onClick={() => openWorking({ working: peakWorking })}>
             Working
           </Button>
-        )}{' '}
-        {working && 'Being worked anew …'}
+        )}
       </p>
     </>
   );

@@ -2,6 +2,7 @@ import { formatQuantity, type OperatingPoint } from '@yundro/core';
 import { useDutyConvention, writeDutyAs } from '../shown/dutyConvention';
 import { Quantity } from '../shown/Quantity';
 import { differs, useHeldCorner } from './ghost';
+import { LeftOut } from './LeftOut';
 import { useShownFigures } from './shownFigures';
 import { useSession } from './stageSession';
 import { lookAt, openWorking } from './stageView';
@@ -103,6 +104,7 @@ export function CornerFigures() {
           </span>
         </button>
       ))}
+      <LeftOut />
     </div>
   );
 }

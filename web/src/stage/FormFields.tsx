@@ -1,7 +1,8 @@
 import { formatQuantity, regionBorders } from '@yundro/core';
 import { ChoiceField } from '../fields/ChoiceField';
 import { QuantityField } from '../fields/QuantityField';
-import { editField, useSession } from './stageSession';
+import { takeText } from './editing';
+import { useSession } from './stageSession';
 
 /** The topologies in the words of the screen. */
 export const TOPOLOGIES = [
@@ -14,6 +15,13 @@ const RECTIFIERS = [
   { value: 'synchronous', words: 'synchronous' },
   { value: 'diode', words: 'diode' },
 ];
+const COUPLINGS = [
+  { value: 'none', words: 'none' },
+  { value: 'inverse', words: 'inverse, in pairs' },
+  { value: 'direct', words: 'direct, in pairs' },
+];
+/** Coupling a pair starts with. Common practice for integrated pairs: a half or a little less. */
+const FIRST_COUPLING = 0.4;
 const LEGS = [
   { value: 'regions', words: 'by region' },
   { value: 'simultaneous', words: 'together' },
@@ -29,10 +37,29 @@ const signEdit = (topology: string, outputVoltage: number) => [
 
 /** Take a topology, as if it were picked in its field. */
 export function chooseTopology(topology: string, outputVoltage: number): void {
-  editField(['topology'], topology, topology, undefined, signEdit(topology, outputVoltage));
+  takeText(['topology'], topology, { value: topology }, { also: signEdit(topology, outputVoltage) });
 }
 
-/** The form of the stage: topology, rectifier, phases. */
+/** Whether the inductors of the phases are coupled, and how far. */
+function CouplingFields() {
+  const phases = useSession((session) => session.document?.phases ?? 1);
+  const coupled = useSession((session) => session.document?.coupling.kind !== 'none');
+  if (phases === 1 && !coupled)
+    return <p className="quiet small mb-0">Coupling of the inductors: from two phases on.</p>;
+  return (
+    <>
+      <ChoiceField
+        path={['coupling', 'kind']}
+        label="Coupling"
+        choices={COUPLINGS}
+        also={(value) => [{ path: ['coupling', 'coefficient'], value: value === 'none' ? undefined : FIRST_COUPLING }]}
+      />
+      {coupled && <QuantityField path={['coupling', 'coefficient']} label="Coefficient" />}
+    </>
+  );
+}
+
+/** The form of the stage: topology, rectifier, phases, coupling. */
 export function FormFields() {
   const topology = useSession((session) => session.document?.topology);
   const outputVoltage = useSession((session) => session.document?.targets.outputVoltage) ?? 0;
@@ -53,6 +80,7 @@ export function FormFields() {
         <ChoiceField path={['legs']} label="Legs switch" choices={LEGS} fallback="regions" />
       )}
       <QuantityField path={['phases']} label="Phases" />
+      <CouplingFields />
       {borders && (
         <p className="quiet small mb-0">
           Loss-free: boost region below {formatQuantity(borders.boostBelow, 'V', 3)} input, buck region above{' '}

@@ -1,13 +1,13 @@
-import { formatQuantity, nearestPreferred, parseQuantity } from '@yundro/core';
-import type { Remote } from 'comlink';
-import { useCallback, useMemo, useState } from 'react';
+import { formatQuantity, nearestPreferred, parseQuantity, type FrequencyStudy, type Stage } from '@yundro/core';
+import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { CurveChart } from '../charts/CurveChart';
-import type { Survey } from '../engine/survey.worker';
 import { useSurvey } from '../engine/useSurvey';
+import { Answered } from '../shown/Answered';
 import { Quantity } from '../shown/Quantity';
 import { SurveyWait } from './SurveyWait';
-import { putPart, useSession } from './stageSession';
+import { putPart } from './editing';
+import { useWorkedStage } from './useCorner';
 
 const HEADROOM = 1.15;
 const MM3 = 1e-9;
@@ -20,12 +20,17 @@ const BANDS = [
 
 /** What each switching frequency costs and saves, with the bands to keep clear of. */
 export function FrequencyView() {
-  const stage = useSession((session) => session.worked?.stage);
-  const ask = useCallback(
-    async (survey: Remote<Survey>) => (stage ? survey.frequencyStudy(stage) : undefined),
-    [stage],
+  const asked = useSurvey(useWorkedStage(), (survey, { stage }) => survey.frequencyStudy(stage));
+  return (
+    <Answered of={asked} what="study of the frequency" wait={<SurveyWait working />}>
+      {(study, { stage }) =>
+        study && study.points.length > 0 ? <Study study={study} stage={stage} /> : <SurveyWait working={false} />
+      }
+    </Answered>
   );
-  const { found: study, working } = useSurvey(ask);
+}
+
+function Study({ study, stage }: { readonly study: FrequencyStudy; readonly stage: Stage }) {
   const [avoided, setAvoided] = useState<readonly string[]>(['audio']);
   const [own, setOwn] = useState({ from: '', to: '' });
   const ownFrom = parseQuantity(own.from, 'Hz');
@@ -33,7 +38,6 @@ export function FrequencyView() {
   const ownBand =
     ownFrom.ok && ownTo.ok && ownTo.value > ownFrom.value ? `${String(ownFrom.value)} ${String(ownTo.value)}` : '';
   const shown = useMemo(() => {
-    if (!study || study.points.length === 0) return undefined;
     const { points, onTimeLimit } = study;
     const min = points[0]?.frequency ?? 0;
     const max = points.at(-1)?.frequency ?? 0;
@@ -44,8 +48,8 @@ export function FrequencyView() {
       ...(ownBand === '' ? [] : [{ words: 'own band', from, to }]),
     ];
     const present = points.reduce((a, b) =>
-      Math.abs(Math.log(b.frequency / (stage?.switchingFrequency ?? 1))) <
-      Math.abs(Math.log(a.frequency / (stage?.switchingFrequency ?? 1)))
+      Math.abs(Math.log(b.frequency / (stage.switchingFrequency ?? 1))) <
+      Math.abs(Math.log(a.frequency / (stage.switchingFrequency ?? 1)))
         ? b
         : a,
     );
@@ -74,7 +78,6 @@ export function FrequencyView() {
       ],
     };
   }, [study, avoided, ownBand, stage]);
-  if (!shown || !study) return <SurveyWait working={working} />;
   const toggle = (key: string): void =>
     setAvoided((now) => (now.includes(key) ? now.filter((one) => one !== key) : [...now, key]));
   return (
@@ -95,7 +98,6 @@ export function FrequencyView() {
           to <input size={7} value={own.to} onChange={(event) => setOwn({ ...own, to: event.target.value })} />{' '}
           <span className="unit">Hz</span>
         </label>
-        {working && <span className="quiet">Being worked anew …</span>}
       </div>
       <table className="plain small" aria-label="Frequencies">
         <thead>
@@ -116,7 +118,7 @@ export function FrequencyView() {
           {study.points
             .filter((_, i) => i % 2 === 0)
             .map((point) => {
-              const { min = 0, max = Infinity } = stage?.targets.switchingFrequency ?? {};
+              const { min = 0, max = Infinity } = stage.targets.switchingFrequency ?? {};
               const preferred = Math.min(max, Math.max(min, nearestPreferred(point.frequency, 'E24')));
               return (
                 <tr key={point.frequency}>

@@ -1,16 +1,17 @@
 import { inductanceCurveOf, INDUCTOR_MARGINS, type InductorCandidate } from '@yundro/core';
-import type { Remote } from 'comlink';
 import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { CurveChart } from '../charts/CurveChart';
-import type { Engine } from '../engine/engine.worker';
 import { useWorked } from '../engine/useWorked';
 import { useParts } from '../library/useParts';
 import { RejectedParts } from '../library/RejectedParts';
+import { Answered } from '../shown/Answered';
 import { Quantity } from '../shown/Quantity';
 import { FormView } from './WorkingPanel';
 import { InductorFields } from './InductorFields';
-import { putPart, useSession } from './stageSession';
+import { putPart } from './editing';
+import { useSession } from './stageSession';
+import { useWorkedStage } from './useCorner';
 
 const POINTS = 60;
 const HEADROOM = 1.1;
@@ -22,27 +23,19 @@ const factor = (text: string): number => Math.max(0, Number(text.replace(',', '.
 
 /** The inductor: what is needed, what it does at its current, and what the library has. */
 export function InductorStation() {
-  const worked = useSession((session) => session.worked);
   const choices = useSession((session) => session.worked?.choices);
   const { parts, fault } = useParts('inductor');
-  const [asked, setAsked] = useState(false);
   const [margins, setMargins] = useState({
     saturation: String(INDUCTOR_MARGINS.saturation),
     heating: String(INDUCTOR_MARGINS.heating),
   });
-  const count = parts?.length;
-  const ask = useMemo(
-    () =>
-      parts &&
-      (async (engine: Remote<Engine>) =>
-        engine.inductorChoice(parts, { saturation: factor(margins.saturation), heating: factor(margins.heating) })),
-    // The library is read once; its identity changes with every render.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-    [count, margins],
+  const worked = useWorkedStage();
+  const found = useWorked(worked && parts && { ...worked, parts, margins }, (engine, question) =>
+    engine.inductorChoice(question.work, question.parts, {
+      saturation: factor(question.margins.saturation),
+      heating: factor(question.margins.heating),
+    }),
   );
-  const candidates = useWorked(worked, ask);
-  const fitting = candidates?.filter(({ fits }) => fits) ?? [];
-  const rejected = candidates?.filter(({ fits }) => !fits) ?? [];
   const needed = choices?.find(({ path }) => path === 'parts.inductor.inductance')?.form;
   return (
     <>
@@ -86,28 +79,43 @@ export function InductorStation() {
           {fault}
         </p>
       )}
-      {candidates && (
-        <p className="small quiet mb-1" role="status">
-          {fitting.length} of {candidates.length} fit, smallest first, with the inductance at the low end of its
-          tolerance.
-        </p>
-      )}
-      {candidates && fitting.length === 0 && (
+      <Answered
+        of={found}
+        what="choice of inductors"
+        wait={<p className="quiet small">The library is being gone through …</p>}
+      >
+        {(candidates) => candidates && <Candidates candidates={candidates} />}
+      </Answered>
+      <p className="quiet small mt-2">
+        Worked from the flux swing and average current of every corner; the engine works the part that is chosen.
+      </p>
+    </>
+  );
+}
+
+/** The parts that fit, and those that do not with their reasons. */
+function Candidates({ candidates }: { readonly candidates: readonly InductorCandidate[] }) {
+  const [all, setAll] = useState(false);
+  const fitting = candidates.filter(({ fits }) => fits);
+  return (
+    <>
+      <p className="small quiet mb-1" role="status">
+        {fitting.length} of {candidates.length} fit, smallest first, with the inductance at the low end of its
+        tolerance.
+      </p>
+      {fitting.length === 0 && (
         <p>
           No part of the library fits: each of the rejected ones below says why. Another frequency or ripple ratio, or
           parts of your own, may help.
         </p>
       )}
-      {fitting.length > 0 && <CandidateTable candidates={asked ? fitting : fitting.slice(0, LISTED)} />}
-      {!asked && fitting.length > LISTED && (
-        <Button variant="plain" onClick={() => setAsked(true)}>
+      {fitting.length > 0 && <CandidateTable candidates={all ? fitting : fitting.slice(0, LISTED)} />}
+      {!all && fitting.length > LISTED && (
+        <Button variant="plain" onClick={() => setAll(true)}>
           Show all {fitting.length}
         </Button>
       )}
-      <RejectedParts words="inductors" rejected={rejected} />
-      <p className="quiet small mt-2">
-        Worked from the flux swing and average current of every corner; the engine works the part that is chosen.
-      </p>
+      <RejectedParts words="inductors" rejected={candidates.filter(({ fits }) => !fits)} />
     </>
   );
 }

@@ -1,4 +1,15 @@
-import { formatQuantity, problemsSentence, verdictWord, type LedgerLine, type Verdict } from '@yundro/core';
+import {
+  formatQuantity,
+  marginText,
+  pathKey,
+  problemsSentence,
+  stageField,
+  valueAt,
+  verdictSummary,
+  verdictWord,
+  type LedgerLine,
+  type Verdict,
+} from '@yundro/core';
 import { Button } from 'react-bootstrap';
 import { useNavigate, useParams } from 'react-router';
 import { Quantity } from '../shown/Quantity';
@@ -6,15 +17,15 @@ import { dutyAs, useDutyConvention } from '../shown/dutyConvention';
 import { VerdictMark } from '../shown/VerdictMark';
 import { useFullLine, useWorkFullLedger } from './fullLedger';
 import { differs, useHeld } from './ghost';
-import { useSession } from './stageSession';
+import { Failed } from '../shown/Answered';
+import { faultSentence, labelled } from '../fields/labels';
+import { refusedTexts, useSession } from './stageSession';
+import { retryWork } from './working';
 import { foldLedger, lookAt, openWorking, useLayout } from './stageView';
 import { useLoopVerdicts, useWorkLoop } from '../loop/loopJudgement';
 
 /** Margin at which the bar is full. */
 const FULL_BAR = 0.5;
-
-/** A margin as a share: with a decimal where it is small. */
-const marginText = (margin: number): string => `${(100 * margin).toFixed(Math.abs(margin) < 0.1 ? 1 : 0)} %`;
 
 function MarginBar({ verdict }: { readonly verdict: Verdict }) {
   const { margin } = verdict;
@@ -91,14 +102,59 @@ function Line({
   );
 }
 
+/** How many targets fail, are tight and hold, the worst first. */
+function LedgerSummary({ verdicts }: { readonly verdicts: readonly Verdict[] }) {
+  const counts = verdictSummary(verdicts);
+  return (
+    <span className="ledger-summary">
+      {(['fails', 'tight', 'holds'] as const).map(
+        (word) => counts[word] > 0 && <VerdictMark key={word} word={word} count={counts[word]} />,
+      )}
+    </span>
+  );
+}
+
+/** What the verdicts are of, where that is not what stands in the fields: a text under way, or one that was refused. */
+function JudgedWith() {
+  const document = useSession((session) => session.document);
+  const previewed = useSession(({ preview, typing }) => (preview === undefined ? undefined : typing));
+  const refused = useSession(refusedTexts);
+  return (
+    <>
+      {previewed && (
+        <p className="judged-with" role="status">
+          As being typed, {labelled(previewed.path)} {previewed.text}: Enter takes it, Escape drops it.
+        </p>
+      )}
+      {refused.map(({ path, text, fault }) => {
+        const value = valueAt(document, path);
+        const meta = stageField(path);
+        const inForce =
+          typeof value === 'number' && meta
+            ? formatQuantity(value, meta.unit)
+            : typeof value === 'string'
+              ? value
+              : 'none';
+        return (
+          <p key={pathKey(path)} className="judged-with" title={faultSentence(path, fault)}>
+            {labelled(path)}: judged with {inForce}; “{text}” is refused.
+          </p>
+        );
+      })}
+    </>
+  );
+}
+
 /** One line per target: required, worst-corner result, margin and where it occurs. Always in view. */
 export function Ledger() {
   const worked = useSession((session) => session.worked);
   const stale = useSession((session) => session.stale);
   const folded = useLayout((layout) => layout.folded);
   const evaluation = worked?.evaluation;
-  const { working } = useWorkFullLedger();
-  useWorkLoop();
+  const workFault = useSession((session) => session.workFault);
+  const full = useWorkFullLedger();
+  const askedLoop = useWorkLoop();
+  const { working } = full;
   const loop = useLoopVerdicts();
   const judgedToo = new Set(loop.map(({ quantity }) => quantity));
   const notJudged = evaluation?.notJudged.filter((words) => !judgedToo.has(words)) ?? [];
@@ -111,7 +167,7 @@ export function Ledger() {
   return (
     <aside className={`ledger ${folded ? 'folded' : ''}`} aria-label="Ledger" aria-busy={stale}>
       <div className="ledger-head">
-        {!folded && <h2>Ledger</h2>}
+        {folded ? <LedgerSummary verdicts={[...(evaluation?.verdicts ?? []), ...loop]} /> : <h2>Ledger</h2>}
         {!folded && (stale || working) && (
           <span className="quiet small">{stale ? 'working …' : 'working the drivers …'}</span>
         )}
@@ -119,6 +175,16 @@ export function Ledger() {
           {folded ? 'Unfold' : 'Fold'}
         </Button>
       </div>
+      {!folded && (
+        <>
+          {workFault !== undefined && <Failed what="verdict" sentence={workFault} retry={retryWork} />}
+          {full.failure && <Failed what="driver of the margins" sentence={full.failure.sentence} retry={full.retry} />}
+          {askedLoop.failure && (
+            <Failed what="verdict on the loop" sentence={askedLoop.failure.sentence} retry={askedLoop.retry} />
+          )}
+        </>
+      )}
+      <JudgedWith />
       {worked && !evaluation && <p className="quiet">{problemsSentence(worked.problems)}</p>}
       {evaluation?.verdicts.map((verdict) => (
         <Line

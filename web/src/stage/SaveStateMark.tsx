@@ -3,6 +3,8 @@ import { useSession } from './stageSession';
 /** How the copy on this screen stands to the one in the database, in a word or two. */
 export function SaveStateMark() {
   const save = useSession((session) => session.save);
+  const opened = useSession((session) => session.record !== undefined);
+  if (!opened) return null;
   const words = {
     saved: 'saved',
     waiting: 'unsaved changes',
@@ -10,6 +12,7 @@ export function SaveStateMark() {
     unreachable: 'not saved: kept in this browser',
     refused: 'not saved',
     conflict: 'not saved: changed elsewhere',
+    gone: 'not saved: deleted elsewhere',
   }[save.kind];
   return (
     <span className="quiet small" role="status" data-testid="save-state">

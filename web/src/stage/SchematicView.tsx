@@ -1,16 +1,15 @@
 import { elementWords, formatQuantity } from '@yundro/core';
-import type { Remote } from 'comlink';
-import { useCallback, useState } from 'react';
+import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { SchematicDrawing } from '../charts/SchematicDrawing';
 import { valueAtTime } from '../charts/traces';
-import type { Drawn, Engine } from '../engine/engine.worker';
+import type { Drawn } from '../engine/engine.worker';
 import { useWorked } from '../engine/useWorked';
+import { Answered } from '../shown/Answered';
 import { Quantity } from '../shown/Quantity';
 import { elementDetails, elementValue } from './elementValue';
-import { useSession } from './stageSession';
 import { showPicture, showTrace } from './stageView';
-import { useCorner } from './useCorner';
+import { useLookedAt } from './useCorner';
 
 /** Steps of the scrubber over the period. */
 const STEPS = 400;
@@ -19,17 +18,34 @@ const FIRST_STEP = STEPS * 0.08;
 
 /** The stage drawn from its circuit, at an instant of the switching period that can be moved. */
 export function SchematicView() {
-  const worked = useSession((session) => session.worked);
-  const corner = useCorner();
+  const looked = useLookedAt();
   const [phase, setPhase] = useState(0);
+  const asked = useWorked(looked && { ...looked, phase }, (engine, question) =>
+    engine.schematic(question.work, question.corner, question.phase),
+  );
+  return (
+    <Answered of={asked} what="drawing" wait={<p className="quiet">The stage is being drawn …</p>}>
+      {(drawn) =>
+        drawn ? (
+          <Drawing drawn={drawn} phase={phase} onPhase={setPhase} />
+        ) : (
+          <p className="quiet">The drawing appears when the stage has an operating point here.</p>
+        )
+      }
+    </Answered>
+  );
+}
+
+interface DrawingProps {
+  readonly drawn: Drawn;
+  readonly phase: number;
+  readonly onPhase: (phase: number) => void;
+}
+
+/** The drawing with its scrubber, and the part picked. */
+function Drawing({ drawn, phase, onPhase }: DrawingProps) {
   const [step, setStep] = useState(FIRST_STEP);
   const [picked, setPicked] = useState<string>();
-  const ask = useCallback(
-    async (engine: Remote<Engine>) => (corner === undefined ? undefined : engine.schematic(corner, phase)),
-    [corner, phase],
-  );
-  const drawn = useWorked(worked, ask);
-  if (!drawn) return <p className="quiet">The drawing appears when the stage has an operating point here.</p>;
   const time = (step / STEPS) * drawn.period;
   const drawnNames = drawn.schematic.elements.map(({ element }) => element.name);
   const selected = picked !== undefined && drawnNames.includes(picked) ? picked : undefined;
@@ -50,7 +66,7 @@ export function SchematicView() {
             <select
               aria-label="Phase drawn"
               value={Math.min(phase, drawn.phases - 1)}
-              onChange={(event) => setPhase(Number(event.target.value))}
+              onChange={(event) => onPhase(Number(event.target.value))}
             >
               {Array.from({ length: drawn.phases }, (_, k) => (
                 <option key={k} value={k}>

@@ -1,15 +1,19 @@
-import { useEffect } from 'react';
+import { useEffect, useRef } from 'react';
 import { Button } from 'react-bootstrap';
-import { NavLink, Outlet, useParams } from 'react-router';
+import { NavLink, Outlet, useLocation, useParams } from 'react-router';
 import { useStore } from 'zustand';
 import { downloadStage } from '../shelf/stageFiles';
 import { Icon } from '../shown/Icon';
+import { StationBoundary } from '../shown/StationBoundary';
 import { TopBar } from '../shown/TopBar';
 import { holdPresent, useHeld } from './ghost';
 import { Ledger } from './Ledger';
+import { LoadNotice } from './LoadNotice';
 import { SaveNotice } from './SaveNotice';
 import { SaveStateMark } from './SaveStateMark';
-import { openStage, redo, retryOpen, undo, useHistory, useSession } from './stageSession';
+import { redo, undo } from './editing';
+import { openStage, retryOpen } from './opening';
+import { useHistory, useSession } from './stageSession';
 import { useLayout } from './stageView';
 import { WorkingPanel } from './WorkingPanel';
 
@@ -25,25 +29,21 @@ const STATIONS = [
 /** Pause before a stage that could not be opened is asked for again, ms. */
 const RETRY_DELAY = 2000;
 
-/** Leave the field one is in, so that it shows what undo brings back. */
-const leavingField =
-  (act: () => void): (() => void) =>
-  () => {
-    if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
-    act();
-  };
-const undoEdit = leavingField(undo);
-const redoEdit = leavingField(redo);
+/** Whether a key acts on the text one is in rather than on the design: a search, a name, a number tried out beside it. */
+const isScratch = (target: EventTarget | null): boolean =>
+  target instanceof HTMLElement &&
+  target.matches('input:not([type=range], [type=checkbox]), textarea') &&
+  target.dataset['design'] === undefined;
 
 function useHistoryKeys(): void {
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
-      if (!(event.ctrlKey || event.metaKey)) return;
+      if (!(event.ctrlKey || event.metaKey) || isScratch(event.target)) return;
       const key = event.key.toLowerCase();
       if (key !== 'z' && key !== 'y') return;
       event.preventDefault();
-      if (key === 'y' || event.shiftKey) redoEdit();
-      else undoEdit();
+      if (key === 'y' || event.shiftKey) redo();
+      else undo();
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
@@ -59,10 +59,17 @@ export function StagePage() {
   const folded = useLayout((layout) => layout.folded);
   const past = useStore(useHistory, (history) => history.pastStates.length);
   const future = useStore(useHistory, (history) => history.futureStates.length);
+  const { pathname } = useLocation();
+  const main = useRef<HTMLElement>(null);
   useHistoryKeys();
+  const opened = stage !== undefined;
+  useEffect(() => {
+    // The work goes on in the station, not in the link that led here.
+    if (opened) main.current?.focus({ preventScroll: true });
+  }, [opened, id]);
   useEffect(() => void openStage(id), [id]);
   useEffect(() => {
-    if (loadFault === undefined) return;
+    if (loadFault?.kind !== 'unreachable') return;
     const timer = setTimeout(() => void retryOpen(id), RETRY_DELAY);
     return () => clearTimeout(timer);
   }, [loadFault, id]);
@@ -88,10 +95,10 @@ export function StagePage() {
         <strong>{stage?.name}</strong>
         <SaveStateMark />
         <span className="push" />
-        <Button variant="plain" disabled={past === 0} onClick={undoEdit}>
+        <Button variant="plain" aria-disabled={past === 0} onClick={undo}>
           <Icon shape="undo" /> Undo
         </Button>
-        <Button variant="plain" disabled={future === 0} onClick={redoEdit}>
+        <Button variant="plain" aria-disabled={future === 0} onClick={redo}>
           <Icon shape="redo" /> Redo
         </Button>
         <Button
@@ -108,11 +115,7 @@ export function StagePage() {
         </Button>
       </TopBar>
       <SaveNotice />
-      {loadFault !== undefined && (
-        <div className="notice bad" role="alert">
-          {loadFault} The stage is opened as soon as it can be.
-        </div>
-      )}
+      <LoadNotice id={id} />
       {!stage && loadFault === undefined && <p className="quiet p-3">Opening the stage …</p>}
       {stage && (
         <div className={`desk ${folded ? 'folded' : ''}`}>
@@ -123,8 +126,10 @@ export function StagePage() {
               </NavLink>
             ))}
           </nav>
-          <main className="station" id="station">
-            <Outlet />
+          <main className="station" id="station" ref={main} tabIndex={-1}>
+            <StationBoundary what="station" resetKey={pathname}>
+              <Outlet />
+            </StationBoundary>
           </main>
           <Ledger />
         </div>

@@ -1,4 +1,5 @@
 import { LEG_PLACES, type Stage } from '@yundro/core';
+import { OperatingModeField } from '../efficiency/OperatingModeField';
 import { PinToggle } from '../fields/PinToggle';
 import { QuantityField } from '../fields/QuantityField';
 import { CapacitorBanks } from './CapacitorBanks';
@@ -56,6 +57,7 @@ export function StageStation() {
           </legend>
           <QuantityField path={['switchingFrequency']} label="Switching frequency" />
           <QuantityField path={['deadTime']} label="Dead time" />
+          <OperatingModeField />
         </fieldset>
         <InductorFields />
         <CapacitorBanks side="outputCapacitors" />

@@ -1,17 +1,10 @@
 import { dampedInputFilter, type Stage } from '@yundro/core';
 import type { ReactNode } from 'react';
 import { Button } from 'react-bootstrap';
-import { ChoiceField } from '../fields/ChoiceField';
 import { QuantityField } from '../fields/QuantityField';
-import { putPart, useSession } from './stageSession';
+import { putPart } from './editing';
+import { useSession } from './stageSession';
 
-const COUPLINGS = [
-  { value: 'none', words: 'none' },
-  { value: 'inverse', words: 'inverse, in pairs' },
-  { value: 'direct', words: 'direct, in pairs' },
-];
-/** Coupling a pair starts with. Common practice for integrated pairs: a half or a little less. */
-const FIRST_COUPLING = 0.4;
 /** What a second output filter starts as: small enough to leave the loop alone, common practice. */
 const FIRST_OUTPUT_FILTER = {
   inductance: 100e-9,
@@ -52,10 +45,8 @@ function OptionalPart({ place, words, first, children }: OptionalPartProps) {
   );
 }
 
-/** What stands around the phases: source, filters, coupling between phases. */
+/** What stands around the phases: source and filters. */
 export function Surroundings() {
-  const phases = useSession((session) => session.document?.phases ?? 1);
-  const coupled = useSession((session) => session.document?.coupling.kind !== 'none');
   const damping = useSession((session) => session.document?.parts.inputFilter?.damping);
   return (
     <>
@@ -80,20 +71,6 @@ export function Surroundings() {
         <QuantityField path={['parts', 'outputFilter', 'capacitors', 0, 'esr']} label="ESR each" />
         <QuantityField path={['parts', 'outputFilter', 'capacitors', 0, 'count']} label="In parallel" />
       </OptionalPart>
-      {phases > 1 && (
-        <fieldset>
-          <legend>Coupling of the inductors</legend>
-          <ChoiceField
-            path={['coupling', 'kind']}
-            label="Coupling"
-            choices={COUPLINGS}
-            also={(value) => [
-              { path: ['coupling', 'coefficient'], value: value === 'none' ? undefined : FIRST_COUPLING },
-            ]}
-          />
-          {coupled && <QuantityField path={['coupling', 'coefficient']} label="Coefficient" />}
-        </fieldset>
-      )}
     </>
   );
 }

@@ -5,7 +5,8 @@ import { QuantityField } from '../fields/QuantityField';
 import { PinToggle } from '../fields/PinToggle';
 import { Quantity } from '../shown/Quantity';
 import { CornerTable } from './CornerTable';
-import { pinnableOf, putPart, useSession } from './stageSession';
+import { pinnableOf, putPart } from './editing';
+import { useSession } from './stageSession';
 import { TopologyAdvice } from './TopologyAdvice';
 import { FormView } from './WorkingPanel';
 

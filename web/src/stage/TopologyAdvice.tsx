@@ -1,12 +1,11 @@
 import { stageFromDocument, type Advice, type Stage, type Topology, withValue } from '@yundro/core';
-import type { Remote } from 'comlink';
 import { useMemo } from 'react';
-import type { Survey } from '../engine/survey.worker';
 import { useSurvey } from '../engine/useSurvey';
+import { Answered } from '../shown/Answered';
 import { Quantity } from '../shown/Quantity';
 import { Button } from 'react-bootstrap';
 import { chooseTopology, TOPOLOGIES } from './FormFields';
-import { useSession, type Pending } from './stageSession';
+import { type Pending, useSession } from './stageSession';
 
 const wordsOf = (topology: Topology): string => TOPOLOGIES.find(({ value }) => value === topology)?.words ?? topology;
 
@@ -31,16 +30,35 @@ export function TopologyAdvice() {
   const document = useSession((session) => session.document);
   const pending = useSession((session) => session.pending);
   const wanted = useMemo(() => document && wantedStage(document, Object.values(pending)), [document, pending]);
-  const asked = wanted ?? worked;
+  const stage = wanted ?? worked;
+  const asked = useSurvey(stage && { stage, unfit: wanted !== undefined }, (survey, question) =>
+    survey.advice(question.stage),
+  );
+  return (
+    <Answered
+      of={asked}
+      what="advice on the topology"
+      wait={<p className="quiet">Every topology is being sized for these targets …</p>}
+    >
+      {(advice, question) => <AdviceTable advice={advice} unfit={question.unfit} stage={question.stage} />}
+    </Answered>
+  );
+}
+
+interface TableProps {
+  readonly advice: Advice;
+  /** Whether the targets were typed and do not fit the topology of the design. */
+  readonly unfit: boolean;
+  readonly stage: Stage;
+}
+
+function AdviceTable({ advice, unfit, stage }: TableProps) {
   const present = useSession((session) => session.document?.topology);
-  const outputVoltage = useSession((session) => session.document?.targets.outputVoltage) ?? 0;
-  const ask = useMemo(() => asked && ((survey: Remote<Survey>): Promise<Advice> => survey.advice(asked)), [asked]);
-  const { found: advice } = useSurvey(ask);
-  if (!advice) return <p className="quiet">Every topology is being sized for these targets …</p>;
+  const { outputVoltage } = stage.targets;
   const { linear } = advice;
   return (
     <>
-      {wanted && (
+      {unfit && (
         <p className="small">
           These are for the targets as typed, which do not fit the present topology. Take one that can do them; the
           parts are then chosen anew.

@@ -1,39 +1,43 @@
 import { formatQuantity } from '@yundro/core';
-import type { Remote } from 'comlink';
-import { useCallback } from 'react';
 import { WaveformChart } from '../charts/WaveformChart';
-import type { Engine, Trace, Waveforms } from '../engine/engine.worker';
+import type { Trace, Waveforms } from '../engine/engine.worker';
 import { useWorked } from '../engine/useWorked';
+import { Answered } from '../shown/Answered';
 import { Quantity } from '../shown/Quantity';
-import { useHeldCorner } from './ghost';
+import { useHeld, useHeldCorner } from './ghost';
 import { useSession } from './stageSession';
 import { showTrace, useLayout } from './stageView';
-import { useCorner } from './useCorner';
+import { useLookedAt } from './useCorner';
 
 const PANE_NAMES = ['upper', 'middle', 'lower'] as const;
 
 /** The waveforms picked, at the corner looked at, with their measures. */
 export function WaveformView() {
-  const worked = useSession((session) => session.worked);
-  const corner = useCorner();
+  const corners = useSession((session) => session.worked?.corners);
+  const looked = useLookedAt();
   const panes = useLayout((layout) => layout.panes);
-  const ask = useCallback(
-    async (engine: Remote<Engine>) => (corner === undefined ? undefined : engine.waveforms(corner, panes)),
-    [corner, panes],
+  const asked = useWorked(looked && { ...looked, panes }, (engine, question) =>
+    engine.waveforms(question.work, question.corner, question.panes),
   );
-  const waveforms = useWorked(worked, ask);
-  const heldIndex = useHeldCorner(corner === undefined ? undefined : worked?.corners[corner])?.index;
-  const askHeld = useCallback(
-    async (engine: Remote<Engine>) => (heldIndex === undefined ? undefined : engine.waveforms(heldIndex, panes, true)),
-    [heldIndex, panes],
+  const held = useHeld();
+  const heldCorner = useHeldCorner(looked && corners?.[looked.corner]);
+  const ghost = useWorked(
+    held && heldCorner && { work: held.work, corner: heldCorner.index, panes },
+    (engine, question) => engine.waveforms(question.work, question.corner, question.panes),
   );
-  const ghost = useWorked(worked, askHeld);
-  if (!waveforms) return <p className="quiet">The waveforms appear when the stage has an operating point here.</p>;
   return (
-    <>
-      <WaveformChart waveforms={waveforms} ghost={heldIndex === undefined ? undefined : ghost} />
-      <TraceMeasures waveforms={waveforms} />
-    </>
+    <Answered of={asked} what="waveforms" wait={<p className="quiet">The waveforms are being worked …</p>}>
+      {(waveforms) =>
+        waveforms ? (
+          <>
+            <WaveformChart waveforms={waveforms} ghost={heldCorner && ghost.answer?.value} />
+            <TraceMeasures waveforms={waveforms} />
+          </>
+        ) : (
+          <p className="quiet">The waveforms appear when the stage has an operating point here.</p>
+        )
+      }
+    </Answered>
   );
 }
 

@@ -1,15 +1,13 @@
 import type { AppliedForm, Working } from '@yundro/core';
 import { formatQuantity } from '@yundro/core';
-import type { Remote } from 'comlink';
-import { useMemo } from 'react';
 import { Offcanvas } from 'react-bootstrap';
-import type { Engine } from '../engine/engine.worker';
 import { useWorked } from '../engine/useWorked';
+import { Answered } from '../shown/Answered';
 import { Formula } from '../shown/Formula';
 import { Quantity } from '../shown/Quantity';
 import { useFullLine } from './fullLedger';
-import { useSession } from './stageSession';
 import { openWorking, useLayout } from './stageView';
+import { useWorkedStage } from './useCorner';
 
 /** A formula with the numbers put in, its source and what it assumes. */
 export function FormView({ form, beside }: { readonly form: AppliedForm; readonly beside?: number }) {
@@ -141,16 +139,14 @@ function Drivers({ target }: { readonly target: string }) {
 /** The working of one number: formula, numbers put in, source, corner, assumption. */
 export function WorkingPanel() {
   const request = useLayout((layout) => layout.working);
-  const worked = useSession((session) => session.worked);
-  const ask = useMemo(
-    () =>
-      request && 'figure' in request
-        ? async (engine: Remote<Engine>) => engine.working(request.corner, request.figure)
-        : undefined,
-    [request],
+  const worked = useWorkedStage();
+  const figure = request && 'figure' in request ? request : undefined;
+  const asked = useWorked(
+    worked && figure && { ...worked, corner: figure.corner, figure: figure.figure },
+    (engine, question) => engine.working(question.work, question.corner, question.figure),
   );
-  const asked = useWorked(worked, ask);
-  const working = request && 'working' in request ? request.working : asked;
+  const given = request && 'working' in request ? request.working : undefined;
+  const title = given ?? (figure && asked.answer?.value);
   return (
     <Offcanvas
       show={request !== undefined}
@@ -160,17 +156,24 @@ export function WorkingPanel() {
     >
       <Offcanvas.Header closeButton>
         <Offcanvas.Title as="h2" id="working-title">
-          {working ? `Working: ${working.quantity}` : 'Working'}
+          {title ? `Working: ${title.quantity}` : 'Working'}
         </Offcanvas.Title>
       </Offcanvas.Header>
       <Offcanvas.Body tabIndex={0}>
-        {working ? (
-          <>
-            {request && 'figure' in request && request.target !== undefined && <Drivers target={request.target} />}
-            <Content working={working} />
-          </>
-        ) : (
-          <p className="quiet">This corner has no operating point, so there is no number to work.</p>
+        {given && <Content working={given} />}
+        {figure && (
+          <Answered of={asked} what="working" wait={<p className="quiet">The working is being put together …</p>}>
+            {(working) =>
+              working ? (
+                <>
+                  {figure.target !== undefined && <Drivers target={figure.target} />}
+                  <Content working={working} />
+                </>
+              ) : (
+                <p className="quiet">This corner has no operating point, so there is no number to work.</p>
+              )
+            }
+          </Answered>
         )}
       </Offcanvas.Body>
     </Offcanvas>

@@ -1,42 +1,41 @@
 import type { LedgerLine, Stage } from '@yundro/core';
-import type { Remote } from 'comlink';
 import { useEffect, useMemo } from 'react';
 import { create } from 'zustand';
-import type { Survey } from '../engine/survey.worker';
+import type { Answer } from '../engine/inquiry';
+import type { Asked } from '../engine/useInquiry';
 import { useSurvey } from '../engine/useSurvey';
 import { useSession } from './stageSession';
 
-interface FullLedger {
-  /** The stage the lines belong to. */
-  readonly stage: Stage | undefined;
-  readonly lines: readonly LedgerLine[];
+/** A question about a stage as a whole. */
+export interface OfStage {
+  readonly stage: Stage;
+}
+type Lines = readonly LedgerLine[] | undefined;
+
+const useFullLedger = create<{ readonly answer: Answer<OfStage, Lines> | undefined }>()(() => ({ answer: undefined }));
+
+/** The stage on the screen, where it could be worked. */
+export function useJudgedStage(): OfStage | undefined {
+  const stage = useSession((session) => (session.worked?.evaluation ? session.worked.stage : undefined));
+  return useMemo(() => stage && { stage }, [stage]);
 }
 
-const useFullLedger = create<FullLedger>()(() => ({ stage: undefined, lines: [] }));
-
 /** Keeps the full ledger worked, after every edit, in a worker that no edit waits for. To be mounted once. */
-export function useWorkFullLedger(): { readonly working: boolean } {
-  const asked = useSession((session) => (session.worked?.evaluation ? session.worked.stage : undefined));
-  const ask = useMemo(
-    () =>
-      asked &&
-      (async (survey: Remote<Survey>): Promise<FullLedger> => ({
-        stage: asked,
-        lines: (await survey.ledger(asked)) ?? [],
-      })),
-    [asked],
-  );
-  const { found, working } = useSurvey(ask);
+export function useWorkFullLedger(): Asked<OfStage, Lines> {
+  const asked = useSurvey<OfStage, Lines>(useJudgedStage(), (survey, { stage }) => survey.ledger(stage));
+  const { answer } = asked;
   useEffect(() => {
-    if (found) useFullLedger.setState(found);
-  }, [found]);
-  return { working: working && asked !== undefined };
+    useFullLedger.setState({ answer });
+  }, [answer]);
+  return asked;
 }
 
 /** The full line of a target for the stage on the screen; undefined while it is being worked. */
 export function useFullLine(target: string | undefined): LedgerLine | undefined {
-  const asked = useSession((session) => session.worked?.stage);
-  return useFullLedger(({ stage, lines }) =>
-    stage !== undefined && stage === asked ? lines.find((line) => line.target === target) : undefined,
+  const stage = useSession((session) => session.worked?.stage);
+  return useFullLedger(({ answer }) =>
+    answer !== undefined && answer.question.stage === stage
+      ? answer.value?.find((line) => line.target === target)
+      : undefined,
   );
 }

@@ -1,6 +1,6 @@
 import { create } from 'zustand';
 import type { CornerView, Worked } from '../engine/engine.worker';
-import { engine } from '../engine/engineClient';
+import { askEngine } from '../engine/engineClient';
 import { useSession } from './stageSession';
 
 /** The design that is held, to see later ones beside it. It lasts as long as the stage is open. */
@@ -17,7 +17,7 @@ export const differs = (a: number, b: number): boolean => Math.abs(a - b) > WORT
 /** Hold the present design, or let the held one go. */
 export async function holdPresent(holding: boolean): Promise<void> {
   const { worked } = useSession.getState();
-  await engine.hold(holding);
+  await askEngine((engine) => engine.hold(holding ? worked?.work : undefined));
   useGhost.setState({ held: holding ? worked : undefined });
 }
 

@@ -32,7 +32,7 @@ const SHOWN_FIGURES: readonly ShownFigure[] = [
     value: (p) => p.switchStress['lowSide']?.rmsCurrent ?? 0,
   },
   { key: 'inputCurrent', words: 'Input current', unit: 'A', value: (p) => p.inputCurrent },
-  { key: 'losses.total', words: 'Conduction loss', unit: 'W', value: (p) => p.losses['total'] ?? 0 },
+  { key: 'losses.total', words: 'Total loss', unit: 'W', value: (p) => p.losses['total'] ?? 0 },
 ];
 
 /** The shown figures, the duty ratio in the convention the designer prefers. */

@@ -23,11 +23,14 @@ interface Layout {
   readonly corner: number | undefined;
 }
 
+/** Whether the window has no room for the ledger beside the station. */
+const isNarrow = (): boolean => typeof window !== 'undefined' && window.matchMedia('(max-width: 1100px)').matches;
+
 /** What is open and folded on the screen: not part of the stage, so not saved with it. */
 export const useLayout = create<Layout>()(() => ({
   picture: 'waveforms',
   panes: FIRST_PANES,
-  folded: false,
+  folded: isNarrow(),
   working: undefined,
   corner: undefined,
 }));

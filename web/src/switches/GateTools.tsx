@@ -16,13 +16,12 @@ import {
   type SwitchPlace,
   type Unit,
 } from '@yundro/core';
-import type { Remote } from 'comlink';
 import { useMemo, useState } from 'react';
 import { QuantityField } from '../fields/QuantityField';
-import type { Engine } from '../engine/engine.worker';
 import { useWorked } from '../engine/useWorked';
 import { useSession } from '../stage/stageSession';
-import { useCorner } from '../stage/useCorner';
+import { Answered } from '../shown/Answered';
+import { useLookedAt } from '../stage/useCorner';
 import { FormView } from '../stage/WorkingPanel';
 
 /** What a bootstrap supply is asked for where nothing is typed: 100 mV of droop, 50 µA of a driver; a tight power loop has 3 nH. Common practice. */
@@ -39,27 +38,27 @@ const INPUTS: readonly { readonly key: Input; readonly words: string; readonly u
 
 /** Driver, edges, bootstrap and snubber of the switch looked at. */
 export function GateTools({ place }: { readonly place: SwitchPlace }) {
-  const worked = useSession((session) => session.worked);
-  const corner = useCorner();
-  const ask = useMemo(
-    () => (corner === undefined ? undefined : async (engine: Remote<Engine>) => engine.gateChecks(corner)),
-    [corner],
-  );
-  const checks = useWorked(worked, ask);
+  const asked = useWorked(useLookedAt(), (engine, { work, corner }) => engine.gateChecks(work, corner));
   return (
     <section aria-label="Gate and snubber" className="mt-3">
       <h2>Gate and snubber</h2>
-      {checks?.map(({ place: lifted, words, form, threshold, risk }) => (
-        <details key={lifted}>
-          <summary>
-            {risk ? '⚠ ' : ''}The edge of the other switch lifts the gate of the {words} to{' '}
-            {formatQuantity(form.value, 'V', 3)}; its threshold is {formatQuantity(threshold, 'V', 3)}, and 0.7 of that
-            when hot
-            {risk ? ': it may turn on for a moment. Slow the edge, or hold the gate down harder.' : ': it stays off.'}
-          </summary>
-          <FormView form={form} />
-        </details>
-      ))}
+      <Answered of={asked} what="check of the gates" wait={null}>
+        {(checks) =>
+          checks?.map(({ place: lifted, words, form, threshold, risk }) => (
+            <details key={lifted}>
+              <summary>
+                {risk ? '⚠ ' : ''}The edge of the other switch lifts the gate of the {words} to{' '}
+                {formatQuantity(form.value, 'V', 3)}; its threshold is {formatQuantity(threshold, 'V', 3)}, and 0.7 of
+                that when hot
+                {risk
+                  ? ': it may turn on for a moment. Slow the edge, or hold the gate down harder.'
+                  : ': it stays off.'}
+              </summary>
+              <FormView form={form} />
+            </details>
+          ))
+        }
+      </Answered>
       <Calculations place={place} />
     </section>
   );

@@ -1,32 +1,31 @@
-import { formatQuantity, type RectifiedStage } from '@yundro/core';
-import type { Remote } from 'comlink';
+import { formatQuantity, type RectifiedStage, type RectifierComparison } from '@yundro/core';
 import { useMemo } from 'react';
 import { CurveChart } from '../charts/CurveChart';
-import type { Survey } from '../engine/survey.worker';
 import { useSurvey } from '../engine/useSurvey';
 import { useParts } from '../library/useParts';
+import { Answered } from '../shown/Answered';
 import { SurveyWait } from '../stage/SurveyWait';
-import { useSession } from '../stage/stageSession';
+import { useWorkedStage } from '../stage/useCorner';
 
 /** A switch and a diode as rectifier, side by side: efficiency, light load, cost. */
 export function RectifierView() {
-  const stage = useSession((session) => session.worked?.stage);
+  const worked = useWorkedStage();
   const { parts: mosfets } = useParts('mosfet');
   const { parts: diodes } = useParts('diode');
-  const counts = `${String(mosfets?.length)} ${String(diodes?.length)}`;
-  const ask = useMemo(
-    () =>
-      stage && mosfets && diodes
-        ? async (survey: Remote<Survey>) => survey.rectifiers(stage, mosfets, diodes)
-        : undefined,
-    // The library is read once; its identity changes with every render.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-    [stage, counts],
+  const asked = useSurvey(worked && mosfets && diodes && { ...worked, mosfets, diodes }, (survey, question) =>
+    survey.rectifiers(question.stage, question.mosfets, question.diodes),
   );
-  const { found, working } = useSurvey(ask);
-  const both = useMemo(() => [found?.synchronous, found?.diode].filter((one) => one !== undefined), [found]);
+  return (
+    <Answered of={asked} what="comparison of the rectifiers" wait={<SurveyWait working />}>
+      {(found) => (found ? <Comparison found={found} /> : <SurveyWait working={false} />)}
+    </Answered>
+  );
+}
+
+function Comparison({ found }: { readonly found: RectifierComparison }) {
+  const both = useMemo(() => [found.synchronous, found.diode].filter((one) => one !== undefined), [found]);
   const chart = useMemo(() => chartOf(both), [both]);
-  if (!found || both.length === 0) return <SurveyWait working={working} />;
+  if (both.length === 0) return <SurveyWait working={false} />;
   return (
     <>
       {chart && <CurveChart words="Efficiency with a switch and with a diode as rectifier" {...chart} />}

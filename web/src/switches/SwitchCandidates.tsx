@@ -1,14 +1,15 @@
 import { formatQuantity, SWITCH_MARGINS, type SwitchCandidate, type SwitchPlace } from '@yundro/core';
-import type { Remote } from 'comlink';
 import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { CurveChart } from '../charts/CurveChart';
-import type { Engine } from '../engine/engine.worker';
 import { useWorked } from '../engine/useWorked';
 import { useParts } from '../library/useParts';
 import { RejectedParts } from '../library/RejectedParts';
+import { Answered } from '../shown/Answered';
 import { Quantity } from '../shown/Quantity';
-import { putPart, useSession } from '../stage/stageSession';
+import { putPart } from '../stage/editing';
+import { useSession } from '../stage/stageSession';
+import { useWorkedStage } from '../stage/useCorner';
 import { useLoadProfile } from './profile';
 
 /** Candidates listed at first. */
@@ -20,28 +21,17 @@ const factor = (text: string, otherwise: number): number => {
 
 /** The switches of the library ranked for a place. */
 export function SwitchCandidates({ place }: { readonly place: SwitchPlace }) {
-  const worked = useSession((session) => session.worked);
+  const worked = useWorkedStage();
   const limit = useSession((session) => session.document?.targets.junctionTemperatureMax);
   const profile = useLoadProfile((state) => state.profile);
   const { parts, fault } = useParts('mosfet');
   const [margin, setMargin] = useState(String(SWITCH_MARGINS.voltage));
-  const [all, setAll] = useState(false);
-  const count = parts?.length;
-  const ask = useMemo(
-    () =>
-      parts &&
-      (async (engine: Remote<Engine>) =>
-        engine.switchChoice(place, parts, profile, {
-          voltage: factor(margin, SWITCH_MARGINS.voltage),
-          junctionMax: limit ?? SWITCH_MARGINS.junctionMax,
-        })),
-    // The library is read once; its identity changes with every render.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-    [count, place, profile, margin, limit],
+  const asked = useWorked(worked && parts && { ...worked, place, parts, profile, margin, limit }, (engine, question) =>
+    engine.switchChoice(question.work, question.place, question.parts, question.profile, {
+      voltage: factor(question.margin, SWITCH_MARGINS.voltage),
+      junctionMax: question.limit ?? SWITCH_MARGINS.junctionMax,
+    }),
   );
-  const found = useWorked(worked, ask);
-  const fitting = found?.filter(({ fits }) => fits) ?? [];
-  const rejected = found?.filter(({ fits }) => !fits) ?? [];
   return (
     <>
       <div className="corner-pick small">
@@ -58,21 +48,36 @@ export function SwitchCandidates({ place }: { readonly place: SwitchPlace }) {
           {fault}
         </p>
       )}
-      {found && (
-        <p className="small quiet mb-1" role="status">
-          {fitting.length} of {found.length} fit, least loss over the hours first: its own, and what its charges cost
-          the other switch.
-        </p>
-      )}
+      <Answered
+        of={asked}
+        what="ranking of the switches"
+        wait={<p className="quiet small">The library is being ranked …</p>}
+      >
+        {(found, question) => found && <Ranked found={found} place={question.place} />}
+      </Answered>
+    </>
+  );
+}
+
+/** The switches that fit, least loss first, and those that do not with their reasons. */
+function Ranked({ found, place }: { readonly found: readonly SwitchCandidate[]; readonly place: SwitchPlace }) {
+  const [all, setAll] = useState(false);
+  const fitting = found.filter(({ fits }) => fits);
+  return (
+    <>
+      <p className="small quiet mb-1" role="status">
+        {fitting.length} of {found.length} fit, least loss over the hours first: its own, and what its charges cost the
+        other switch.
+      </p>
       {fitting.length > 0 && <Ranking place={place} candidates={all ? fitting : fitting.slice(0, LISTED)} />}
       {!all && fitting.length > LISTED && (
         <Button variant="plain" onClick={() => setAll(true)}>
           Show all {fitting.length}
         </Button>
       )}
-      {found && fitting.length === 0 && <p>None of the library fits; the rejected ones say why.</p>}
+      {fitting.length === 0 && <p>None of the library fits; the rejected ones say why.</p>}
       {fitting.length > 1 && <Trade place={place} candidates={fitting} />}
-      <RejectedParts words="switches" rejected={rejected} />
+      <RejectedParts words="switches" rejected={found.filter(({ fits }) => !fits)} />
     </>
   );
 }

@@ -1,0 +1,65 @@
+import type { Remote } from 'comlink';
+import type { Running } from './inquiry';
+import type { Survey } from './survey.worker';
+import { WorkerLine, type WorkerLike } from './workerLine';
+
+/** What is asked of a survey worker. */
+export type Ask<Q, T> = (survey: Remote<Survey>, question: Q) => Promise<T>;
+
+/** Most workers that wait for the next question: warm, as their code has run before. */
+const MOST_IDLE = 3;
+
+/** Workers for questions that may take long: one each, so that giving a question up can end it in the middle of its work. */
+export class SurveyPool {
+  private readonly idle: WorkerLine<Survey>[] = [];
+
+  constructor(
+    private readonly start: () => WorkerLike,
+    /** When a question may begin, ms from now. */
+    private readonly pause: () => number = () => 0,
+  ) {}
+
+  /** Begin a question in a worker of its own. */
+  begin<Q, T>(question: Q, ask: Ask<Q, T>): Running<T> {
+    let line: WorkerLine<Survey> | undefined;
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    let stopped = false;
+    const result = new Promise<T>((resolve, reject) => {
+      timer = setTimeout(
+        () => {
+          const hired = this.idle.pop() ?? new WorkerLine<Survey>(this.start());
+          line = hired;
+          hired
+            .ask((survey) => ask(survey, question))
+            .then(
+              (value) => {
+                if (!stopped) this.release(hired);
+                resolve(value);
+              },
+              (error: unknown) => {
+                // What state a worker is in that failed, nobody knows.
+                hired.end();
+                reject(error instanceof Error ? error : new Error(String(error)));
+              },
+            )
+            .finally(() => {
+              line = undefined;
+            });
+        },
+        Math.max(0, this.pause()),
+      );
+    });
+    const stop = (): void => {
+      stopped = true;
+      clearTimeout(timer);
+      // In the middle of its work it cannot be told to stop, only ended.
+      line?.end();
+    };
+    return { result, stop };
+  }
+
+  private release(line: WorkerLine<Survey>): void {
+    if (this.idle.length < MOST_IDLE) this.idle.push(line);
+    else line.end();
+  }
+}

@@ -1,0 +1,226 @@
+import {
+  parseQuantity,
+  PINNABLE,
+  problemsSentence,
+  stageField,
+  stageFromDocument,
+  valueAt,
+  pathKey,
+  withValue,
+  type Pinnable,
+  type Result,
+  type Stage,
+  type StagePath,
+} from '@yundro/core';
+import { noteUnsaved } from './saving';
+import {
+  sessionNow,
+  setTracked,
+  setUntracked,
+  useHistory,
+  type Fault,
+  type FieldValue,
+  type Pending,
+  type Session,
+} from './stageSession';
+import { work } from './working';
+
+/** The pinnable value a place belongs to: editing it pins it. */
+export function pinnableOf(path: StagePath): Pinnable | undefined {
+  const key = pathKey(path);
+  return PINNABLE.find((place) => key === place || key.startsWith(`${place}.`));
+}
+
+/** A value to put at a place; undefined empties it. */
+export interface Edit {
+  readonly path: StagePath;
+  readonly value: FieldValue | undefined;
+}
+
+/** What a text says, before the stage is asked whether it fits. */
+export type Reading = { readonly value: FieldValue | undefined } | { readonly fault: Fault };
+
+/** Read the text of a number's field. */
+export function readNumber(path: StagePath, text: string, optional: boolean): Reading {
+  const meta = stageField(path);
+  if (!meta) throw new Error(`The stage file has no number at ${pathKey(path)}.`);
+  if (text.trim() === '')
+    return optional
+      ? { value: undefined }
+      : { fault: { sentence: `Give the ${meta.quantity}; this field cannot be empty.` } };
+  const read = parseQuantity(text, meta.unit);
+  if (read.ok) return { value: read.value };
+  const [problem] = read.problems;
+  return { fault: problem ? { problem } : { sentence: 'This text cannot be read here.' } };
+}
+
+/** The design with an edit, and the texts that stand refused beside it afterwards. */
+interface Candidate {
+  readonly stage: Stage;
+  readonly pending: Session['pending'];
+}
+
+const without = (pending: Session['pending'], key: string): Session['pending'] =>
+  key in pending ? Object.fromEntries(Object.entries(pending).filter(([other]) => other !== key)) : pending;
+
+/**
+ * What the design would be with an edit. Texts that were meant and did not fit are tried again with it: raising a minimum above
+ * the maximum is no dead end, the maximum can follow.
+ *
+ * @param also further edits that go with this one, such as the sign of the output with the topology.
+ */
+function candidateOf(
+  { document, pending }: Session,
+  path: StagePath,
+  value: FieldValue | undefined,
+  also: readonly Edit[],
+): Result<Candidate> {
+  const others = without(pending, pathKey(path));
+  const pin = pinnableOf(path);
+  const pinned = pin && document && !document.pinned.includes(pin) ? [...document.pinned, pin] : document?.pinned;
+  const attempt = (edits: readonly Edit[]) =>
+    stageFromDocument(
+      edits.reduce<unknown>((doc, edit) => withValue(doc, edit.path, edit.value), { ...document, pinned }),
+    );
+  const own: readonly Edit[] = [{ path, value }, ...also];
+  const meant = Object.values(others).flatMap((one) =>
+    one.value === undefined ? [] : [{ path: one.path, value: one.value }],
+  );
+  const together = meant.length > 0 ? attempt([...own, ...meant]) : undefined;
+  if (together?.ok) {
+    const unmeant = Object.fromEntries(Object.entries(others).filter(([, one]) => one.value === undefined));
+    return { ok: true, value: { stage: together.value, pending: unmeant } };
+  }
+  const alone = attempt(own);
+  return alone.ok ? { ok: true, value: { stage: alone.value, pending: others } } : alone;
+}
+
+const faultOf = (result: Extract<Result<unknown>, { ok: false }>): Fault => {
+  const [problem] = result.problems;
+  return problem ? { problem } : { sentence: 'This value does not fit.' };
+};
+
+/** Whether a text says what the design holds already: then nothing is changed, and nothing pinned. */
+const isPresent = (document: Stage, path: StagePath, reading: Reading): boolean =>
+  'value' in reading && valueAt(document, path) === reading.value;
+
+/** Go back from what was being typed to the design, where something was previewed. */
+function endPreview(): void {
+  const { preview } = sessionNow();
+  setUntracked({ typing: undefined, preview: undefined });
+  if (preview !== undefined) void work(false);
+}
+
+/**
+ * A text under way: where it is whole, legible and fits, the design with it is previewed; the design itself stays, whatever stands
+ * in the field.
+ */
+export function typeText(path: StagePath, text: string, reading: Reading): void {
+  const session = sessionNow();
+  if (!session.document) return;
+  if (isPresent(session.document, path, reading)) {
+    setUntracked({ typing: { path, text, fault: undefined }, preview: undefined });
+    if (session.preview !== undefined) void work(false);
+    return;
+  }
+  const candidate = 'fault' in reading ? undefined : candidateOf(session, path, reading.value, []);
+  const fault = 'fault' in reading ? reading.fault : candidate?.ok === false ? faultOf(candidate) : undefined;
+  const preview = candidate?.ok ? candidate.value.stage : undefined;
+  setUntracked({ typing: { path, text, fault }, preview });
+  if (preview !== undefined) void work(true);
+  else if (session.preview !== undefined) void work(false);
+}
+
+/**
+ * A text becomes the design: on Enter, on leaving the field, with a step key, or as the word of a choice. One that cannot be taken
+ * leaves the design as it is and stands beside it, refused, until it is mended or withdrawn.
+ *
+ * @param joins whether it belongs to the step of undo before it, as one press of a step key after another.
+ */
+export function takeText(
+  path: StagePath,
+  text: string,
+  reading: Reading,
+  { also = [], joins = false }: { readonly also?: readonly Edit[]; readonly joins?: boolean } = {},
+): void {
+  const session = sessionNow();
+  const { document, pending, worked, preview, stale, typing } = session;
+  if (!document) return;
+  const key = pathKey(path);
+  if (isPresent(document, path, reading)) {
+    withdraw(path);
+    return;
+  }
+  const candidate = 'fault' in reading ? undefined : candidateOf(session, path, reading.value, also);
+  if (!candidate?.ok) {
+    const fault = 'fault' in reading ? reading.fault : candidate ? faultOf(candidate) : undefined;
+    const value = 'fault' in reading ? undefined : reading.value;
+    const entry: Pending = { path, text, value, fault: fault ?? { sentence: 'This value does not fit.' } };
+    setTracked({ typing: undefined, preview: undefined, pending: { ...pending, [key]: entry } });
+    if (preview !== undefined) void work(false);
+    return;
+  }
+  const next = candidate.value;
+  const set = joins ? setUntracked : setTracked;
+  // What was previewed has been chosen and worked already: it only has to become the design.
+  const same = typing?.text === text && pathKey(typing.path) === key;
+  if (same && preview !== undefined && !stale && worked?.stage === preview) {
+    set({ document: preview, pending: next.pending, typing: undefined, preview: undefined });
+    noteUnsaved();
+    return;
+  }
+  apply(next.stage, next.pending, set);
+}
+
+/** Take over an edited stage: what is not pinned is chosen anew, as any value may bear on it. */
+function apply(next: Stage, pending = sessionNow().pending, set: typeof setTracked = setTracked): void {
+  set({ document: next, pending, typing: undefined, preview: undefined });
+  noteUnsaved();
+  void work(true);
+}
+
+/** Withdraw the text of a field, under way or refused: the field shows the design's value again. */
+export function withdraw(path: StagePath): void {
+  const key = pathKey(path);
+  const { pending, typing } = sessionNow();
+  if (key in pending) setTracked({ pending: without(pending, key) });
+  if (typing && pathKey(typing.path) === key) endPreview();
+}
+
+/**
+ * Put a whole part at a place, or take it away with `undefined`: a bank, a filter, a coupling. The place is pinned where it can
+ * be, for the designer has decided.
+ *
+ * @returns why the stage cannot take it; undefined when it did.
+ */
+export function putPart(path: StagePath, value: unknown): string | undefined {
+  const { document } = sessionNow();
+  if (!document) return undefined;
+  const pin = pinnableOf(path);
+  const pinned = pin && !document.pinned.includes(pin) ? [...document.pinned, pin] : document.pinned;
+  const read = stageFromDocument(withValue({ ...document, pinned }, path, value));
+  if (!read.ok) return problemsSentence(read.problems);
+  apply(read.value);
+  return undefined;
+}
+
+/** Pin or free a design value; what is freed is chosen anew at once. */
+export function setPinned(place: Pinnable, pinned: boolean): void {
+  const { document } = sessionNow();
+  if (!document) return;
+  const others = document.pinned.filter((one) => one !== place);
+  apply({ ...document, pinned: pinned ? [...others, place] : others });
+}
+
+function travel(which: 'undo' | 'redo'): void {
+  const before = sessionNow().document;
+  useHistory.getState()[which]();
+  setUntracked({ typing: undefined, preview: undefined });
+  // A refused text that comes or goes changes nothing that is worked or saved.
+  if (sessionNow().document === before) return;
+  noteUnsaved();
+  void work(false);
+}
+
+export const undo = (): void => travel('undo');
+export const redo = (): void => travel('redo');
