@@ -1,7 +1,7 @@
 import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { test as base, expect, type Page } from '@playwright/test';
+import { test as base, expect, type Locator, type Page } from '@playwright/test';
 import { freePort } from '../scripts/lib/ports.mjs';
 import { startPostgres, type Cluster } from '../scripts/lib/postgres.mjs';
 import { startServer } from '../scripts/lib/server.mjs';
@@ -104,6 +104,12 @@ export async function newStage(page: Page, name: string): Promise<void> {
   await page.getByRole('dialog').getByRole('textbox').fill(name);
   await page.getByRole('button', { name: 'Save' }).click();
   await expect(page.locator('.line').first()).toBeVisible();
+}
+
+/** Type a text into a field of the design and take it. */
+export async function take(field: Locator, text: string): Promise<void> {
+  await field.fill(text);
+  await field.press('Enter');
 }
 
 export const saveState = (page: Page) => page.getByTestId('save-state');

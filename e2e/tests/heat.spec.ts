@@ -1,4 +1,4 @@
-import { expect, ledgerLine, newStage, openStage, test } from '../desk';
+import { expect, ledgerLine, newStage, openStage, take, test } from '../desk';
 
 test('switches: where the watts go, each with its working; a part chosen by its loss over the hours', async ({
   page,
@@ -35,8 +35,8 @@ test('switches: where the watts go, each with its working; a part chosen by its 
 test('a switch past its thermal limit is reported as runaway, not as a number', async ({ page }) => {
   await openStage(page, 'Hull bus');
   await page.getByRole('link', { name: 'Switches', exact: true }).click();
-  await page.getByLabel('On-resistance', { exact: true }).fill('60m');
-  await page.getByLabel('Junction to ambient', { exact: true }).fill('150');
+  await take(page.getByLabel('On-resistance', { exact: true }), '60m');
+  await take(page.getByLabel('Junction to ambient', { exact: true }), '150');
   await expect(ledgerLine(page, 'highSideJunction')).toContainText('thermal runaway');
   await expect(ledgerLine(page, 'highSideJunction')).toContainText('fails');
   await expect(page.getByRole('table', { name: 'Losses of the device' })).toContainText('thermal runaway');
@@ -44,7 +44,7 @@ test('a switch past its thermal limit is reported as runaway, not as a number', 
   await page.getByRole('button', { name: 'Heat', exact: true }).click();
   await expect(page.getByRole('table', { name: 'Junctions' })).toContainText('thermal runaway');
   // A heatsink carries it off.
-  await page.getByLabel('Heatsink', { exact: true }).fill('10');
+  await take(page.getByLabel('Heatsink', { exact: true }), '10');
   await expect(page.getByRole('table', { name: 'Junctions' })).not.toContainText('thermal runaway');
 });
 
@@ -101,6 +101,6 @@ test('an efficiency target is asked for and judged', async ({ page }) => {
   await expect(ledgerLine(page, 'efficiency')).toHaveCount(0);
   await page.getByRole('button', { name: 'Ask for efficiency' }).click();
   await expect(ledgerLine(page, 'efficiency')).toContainText('holds');
-  await page.getByLabel('At least', { exact: true }).fill('99.9 %');
+  await take(page.getByLabel('At least', { exact: true }), '99.9 %');
   await expect(ledgerLine(page, 'efficiency')).toContainText('fails');
 });

@@ -1,4 +1,4 @@
-import { expect, newStage, openStage, saveState, test } from '../desk';
+import { expect, newStage, openStage, saveState, take, test } from '../desk';
 
 test('two tabs on one stage: the second save is told, and neither version is lost', async ({ page, context }) => {
   await newStage(page, 'Shared');
@@ -6,9 +6,9 @@ test('two tabs on one stage: the second save is told, and neither version is los
   await other.goto(page.url());
   await expect(other.getByLabel('Output voltage')).toHaveValue('5 V');
 
-  await page.getByLabel('Output voltage').fill('3.3');
+  await take(page.getByLabel('Output voltage'), '3.3');
   await expect(saveState(page)).toHaveText('saved');
-  await other.getByLabel('Output voltage').fill('1.8');
+  await take(other.getByLabel('Output voltage'), '1.8');
   await expect(other.getByRole('alert')).toContainText('saved elsewhere meanwhile');
   await expect(saveState(other)).toHaveText('not saved: changed elsewhere');
   await expect(other.getByLabel('Output voltage')).toHaveValue('1.8');
@@ -27,9 +27,9 @@ test('taking the other version keeps mine as a copy', async ({ page, context }) 
   const other = await context.newPage();
   await other.goto(page.url());
   await expect(other.getByLabel('Output voltage')).toHaveValue('5 V');
-  await page.getByLabel('Output voltage').fill('3.3');
+  await take(page.getByLabel('Output voltage'), '3.3');
   await expect(saveState(page)).toHaveText('saved');
-  await other.getByLabel('Output voltage').fill('1.2');
+  await take(other.getByLabel('Output voltage'), '1.2');
   await other.getByRole('button', { name: 'Take the other' }).click();
   await expect(other.getByLabel('Output voltage')).toHaveValue('3.3 V');
   await page.goto('/');
@@ -44,7 +44,7 @@ test('the database dies and comes back: the page says so, keeps the edit through
   await newStage(page, 'Storm');
   await expect(saveState(page)).toHaveText('saved');
   await desk.database.kill();
-  await page.getByLabel('Output voltage').fill('6');
+  await take(page.getByLabel('Output voltage'), '6');
   await expect(page.getByRole('alert')).toContainText('The database is not answering');
   await expect(saveState(page)).toHaveText('not saved: kept in this browser');
   await page.reload();
@@ -58,7 +58,7 @@ test('the database dies and comes back: the page says so, keeps the edit through
 test('offline: edits wait in the browser and are saved when the network is back', async ({ page, context }) => {
   await openStage(page, 'Echo core');
   await context.setOffline(true);
-  await page.getByLabel('Full load current').fill('50');
+  await take(page.getByLabel('Full load current'), '50');
   await expect(page.getByRole('alert')).toContainText('The server cannot be reached');
   await context.setOffline(false);
   await page.getByRole('button', { name: 'Try now' }).click();

@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import { expect, ledgerLine, openStage, saveState, test } from '../desk';
+import { expect, ledgerLine, openStage, saveState, take, test } from '../desk';
 
 const margins = 'Margins of every corner';
 
@@ -54,7 +54,7 @@ test('an unstable loop fails with its reason, and every picture of it is drawn',
     await page.getByRole('button', { name: button }).click();
     await expect(page.getByRole('img', { name: picture })).toBeVisible();
   }
-  await page.getByLabel('Zero resistor', { exact: true }).fill('2M');
+  await take(page.getByLabel('Zero resistor', { exact: true }), '2M');
   await expect(ledgerLine(page, 'loopStability')).toContainText('fails');
   await expect(ledgerLine(page, 'loopStability')).toContainText('the loop is unstable');
   await expect(page.getByRole('table', { name: margins })).toContainText('no');
@@ -127,13 +127,13 @@ test('every scheme has its fields and its proposal', async ({ page }) => {
     await expect(reading).toContainText('Stable');
   }
   await page.getByLabel('Scheme').selectOption('peak-current-mode');
-  await page.getByLabel('Current sense').fill('50m');
+  await take(page.getByLabel('Current sense'), '50m');
   await page.getByRole('button', { name: /half the down-slope/ }).click();
   await expect(page.getByLabel('Slope compensation')).not.toHaveValue('0 V/s');
 
   // An edit made while a proposal is worked stands.
   await page.getByRole('button', { name: 'Search the highest crossover' }).click();
-  await page.getByLabel('Reference', { exact: true }).fill('700m');
+  await take(page.getByLabel('Reference', { exact: true }), '700m');
   await expect(page.getByText('the control was edited while it was worked')).toBeVisible();
   await expect(page.getByLabel('Reference', { exact: true })).toHaveValue('700m');
 });

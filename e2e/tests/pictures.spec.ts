@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { expect, ledgerLine, newStage, openStage, test } from '../desk';
+import { expect, ledgerLine, newStage, openStage, take, test } from '../desk';
 
 const element = (page: Page, name: string) => page.locator(`[data-element="${name}"]`);
 const currentOf = async (page: Page, name: string): Promise<number> =>
@@ -104,7 +104,7 @@ test('filters, source, a second bank and coupling are added on the screen, and t
   await expect(element(page, 'outputCapacitor2')).toBeVisible();
   await page.getByLabel('Kind').nth(1).selectOption('polymer');
   await expect(page.getByText('Output capacitors 2: polymer')).toBeVisible();
-  await page.getByLabel('Phases').fill('2');
+  await take(page.getByLabel('Phases'), '2');
   await page.getByLabel('Coupling', { exact: true }).selectOption('inverse');
   await expect(page.getByLabel('Coefficient')).toHaveValue('0.4');
   await expect(page.getByText('other phase', { exact: true })).toHaveCount(3);

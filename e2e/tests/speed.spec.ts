@@ -1,6 +1,6 @@
 import { csv, give, status } from '../partFiles';
 import { EDITS, timeEdit } from '../editTime';
-import { expect, ledgerLine, newStage, openStage, saveState, test } from '../desk';
+import { expect, ledgerLine, newStage, openStage, saveState, take, test } from '../desk';
 
 // What is timed runs with the machine to itself, after all else.
 
@@ -18,7 +18,7 @@ test('create a stage, type 4u7, see the verdict change within 100 ms, and find i
     times.push(await timeEdit(page, text));
     if (times.length >= 3 && Math.min(...times) < 100) break;
   }
-  await inductance.fill('4u7');
+  await take(inductance, '4u7');
   test
     .info()
     .annotations.push({ type: 'verdict after an edit, ms', description: times.map((t) => t.toFixed(0)).join(', ') });
@@ -38,7 +38,7 @@ test('an edit does not wait for a survey that is being worked', async ({ page })
   await expect(page.getByRole('img', { name: 'Conversion ratio against the duty ratio' })).toBeVisible();
   const peak = page.getByRole('button', { name: /^Inductor peak/ });
   const before = await peak.innerText();
-  await page.getByLabel('Inductance', { exact: true }).fill('330n');
+  await take(page.getByLabel('Inductance', { exact: true }), '330n');
   // The curve still says that it is being worked when the figures have long changed.
   await expect(peak).not.toHaveText(before);
   await expect(page.locator('.station')).toContainText('Being worked anew');

@@ -1,9 +1,9 @@
-import { expect, ledgerLine, newStage, openStage, saveState, test } from '../desk';
+import { expect, ledgerLine, newStage, openStage, saveState, take, test } from '../desk';
 
 test('targets that move choose the free parts anew, and undo brings both back in one step', async ({ page }) => {
   await newStage(page, 'Auto parts');
   const full = page.getByLabel('Full load current');
-  await full.fill('12');
+  await take(full, '12');
   const chosen = page.getByRole('row', { name: /^inductance/ });
   await expect(chosen).toContainText('rounded up to the next E12 value');
   await chosen.getByRole('button', { name: 'Working' }).click();
@@ -20,12 +20,12 @@ test('targets that move choose the free parts anew, and undo brings both back in
 test('a value that does not fit keeps its text and says why; a later edit lets it in', async ({ page }) => {
   await newStage(page, 'Wider input');
   const min = page.getByLabel('Lowest input voltage');
-  await min.fill('20');
+  await take(min, '20');
   await page.keyboard.press('Tab');
   await expect(page.getByRole('alert')).toContainText('minimum input voltage that is not above the maximum');
   await expect(min).toHaveValue('20');
-  await page.getByLabel('Nominal').fill('24');
-  await page.getByLabel('Highest', { exact: true }).fill('28');
+  await take(page.getByLabel('Nominal'), '24');
+  await take(page.getByLabel('Highest', { exact: true }), '28');
   await expect(page.getByRole('alert')).toHaveCount(0);
   await page.keyboard.press('Tab');
   await expect(min).toHaveValue('20 V');
@@ -48,7 +48,7 @@ test('step keys walk the preferred series', async ({ page }) => {
   await newStage(page, 'Steps');
   await page.getByRole('link', { name: 'Stage', exact: true }).click();
   const inductance = page.getByLabel('Inductance', { exact: true });
-  await inductance.fill('4u7');
+  await take(inductance, '4u7');
   await inductance.press('ArrowUp');
   await expect(inductance).toHaveValue('5.6 µH');
   await inductance.press('ArrowDown');
@@ -105,7 +105,7 @@ test('a boost from a buck: the topology waits for an output it can reach, then t
   await page.getByLabel('Topology').selectOption('boost');
   await expect(page.getByRole('alert')).toContainText('an output voltage above the maximum input voltage');
   await page.getByRole('link', { name: 'Targets', exact: true }).click();
-  await page.getByLabel('Output voltage').fill('24');
+  await take(page.getByLabel('Output voltage'), '24');
   await expect(page.locator('.corners')).toContainText('CCM');
   await page.getByRole('link', { name: 'Stage', exact: true }).click();
   await expect(page.getByLabel('Topology')).toHaveValue('boost');
@@ -194,7 +194,7 @@ test('targets that do not fit the topology are weighed as typed', async ({ page 
   await openStage(page, 'Hull bus');
   const advice = page.getByRole('table', { name: 'Topologies for these targets' });
   await expect(advice).toBeVisible();
-  await page.getByLabel('Output voltage', { exact: true }).fill('48');
+  await take(page.getByLabel('Output voltage', { exact: true }), '48');
   await expect(advice).toContainText(
     'It only steps down; the output of 48.0 V is not below the lowest input of 20.0 V.',
   );

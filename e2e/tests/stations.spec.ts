@@ -1,4 +1,4 @@
-import { expect, ledgerLine, newStage, openStage, test } from '../desk';
+import { expect, ledgerLine, newStage, openStage, take, test } from '../desk';
 
 test('an inductor is chosen from the library: the ledger follows, it is pinned, and what does not fit says why', async ({
   page,
@@ -18,7 +18,7 @@ test('an inductor is chosen from the library: the ledger follows, it is pinned, 
   await page.getByText(/rejected, with the reasons/).click();
   await expect(page.getByRole('table', { name: 'Rejected inductors' })).toContainText('Its ripple ratio of');
   // A part driven into saturation fails for its peak.
-  await page.getByLabel('Saturation current', { exact: true }).fill('3');
+  await take(page.getByLabel('Saturation current', { exact: true }), '3');
   await expect(ledgerLine(page, 'inductorSaturation')).toContainText('fails');
 });
 
@@ -47,7 +47,7 @@ test('a held design stays beside the next one, number by number, until it is let
   const before = await peak.locator('.value').innerText();
   const margin = await ledgerLine(page, 'inductorRippleRatio').locator('.share').innerText();
   await page.getByRole('button', { name: 'Hold this design' }).click();
-  await page.getByLabel('Inductance', { exact: true }).fill('10u');
+  await take(page.getByLabel('Inductance', { exact: true }), '10u');
   await expect(peak.locator('.was')).toHaveText(before);
   await expect(peak.locator('.value')).not.toHaveText(before);
   await expect(ledgerLine(page, 'inductorRippleRatio')).toContainText(`held design: ${margin}`);
@@ -74,13 +74,13 @@ test('from an empty stage to a passing one: targets the first topology cannot do
   page,
 }) => {
   await newStage(page, 'Pump supply');
-  await page.getByLabel('Lowest input voltage').fill('9');
-  await page.getByLabel('Highest', { exact: true }).fill('18');
-  await page.getByLabel('Full load current').fill('2');
+  await take(page.getByLabel('Lowest input voltage'), '9');
+  await take(page.getByLabel('Highest', { exact: true }), '18');
+  await take(page.getByLabel('Full load current'), '2');
   await page.getByRole('button', { name: 'Ask for load step' }).click();
   await expect(page.getByLabel('To', { exact: true })).toHaveValue('1.5 A');
   await page.getByRole('button', { name: 'Ask for ambient' }).click();
-  await page.getByLabel('Output voltage').fill('24');
+  await take(page.getByLabel('Output voltage'), '24');
   await page
     .getByRole('button', { name: /take it.*boost/ })
     .first()

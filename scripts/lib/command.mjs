@@ -1,13 +1,27 @@
 import { spawn } from 'node:child_process';
 import { SetupError } from './say.mjs';
 
+/** Commands that are running: what an interrupt ends with us. */
+const running = new Set();
+
+/** End every command that is running. */
+export function endCommands(signal) {
+  for (const child of running) child.kill(signal);
+}
+
 /**
  * Run a command to its end and collect what it prints.
+ *
+ * @param options.input what is given to it to read.
  * @returns {Promise<{ code: number, output: string }>}
  */
-export function run(command, words, { show = false, ...options } = {}) {
+export function run(command, words, { show = false, input, ...options } = {}) {
   return new Promise((resolve, reject) => {
-    const child = spawn(command, words, { stdio: ['ignore', 'pipe', 'pipe'], ...options });
+    const child = spawn(command, words, {
+      stdio: [input === undefined ? 'ignore' : 'pipe', 'pipe', 'pipe'],
+      ...options,
+    });
+    running.add(child);
     let output = '';
     for (const stream of [child.stdout, child.stderr]) {
       stream.on('data', (chunk) => {
@@ -15,14 +29,19 @@ export function run(command, words, { show = false, ...options } = {}) {
         if (show) process.stdout.write(chunk);
       });
     }
+    if (input !== undefined) child.stdin.on('error', () => undefined).end(input);
     child.on('error', (error) => {
+      running.delete(child);
       reject(
         error.code === 'ENOENT'
           ? new SetupError(`The command ${command} is not installed; install it and start again.`)
           : error,
       );
     });
-    child.on('close', (code) => resolve({ code: code ?? 1, output }));
+    child.on('close', (code) => {
+      running.delete(child);
+      resolve({ code: code ?? 1, output });
+    });
   });
 }
 

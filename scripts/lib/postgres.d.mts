@@ -2,7 +2,8 @@
 export interface Cluster {
   readonly url: string;
   readonly port: number;
-  stop(): Promise<void>;
+  ended(): Promise<void>;
+  stop(patience?: number): Promise<void>;
   /** Ends it at once, as a crash would. */
   kill(): Promise<void>;
   restart(): Promise<void>;

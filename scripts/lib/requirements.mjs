@@ -1,4 +1,4 @@
-import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { diskFull, run } from './command.mjs';
 import { say, SetupError } from './say.mjs';
@@ -82,18 +82,56 @@ export const ensureChromium = () => ensureDebian(['chromium'], () => existsSync(
 function newestIn(folder) {
   let newest = 0;
   for (const entry of readdirSync(folder, { withFileTypes: true, recursive: true })) {
-    if (entry.isFile() && !entry.parentPath.includes('dist'))
+    if (entry.isFile() && !/\/(dist|node_modules)(\.new|\.old)?(\/|$)/.test(entry.parentPath))
       newest = Math.max(newest, statSync(join(entry.parentPath, entry.name)).mtimeMs);
   }
   return newest;
 }
 
-/** Build the interface when its sources, or the core's, are newer than what was built. */
-export async function ensureBuilt(root) {
-  const built = join(root, 'web', 'dist', 'index.html');
-  const sources = Math.max(newestIn(join(root, 'web')), newestIn(join(root, 'core', 'src')));
-  if (existsSync(built) && statSync(built).mtimeMs > sources) return;
-  say('Building the interface …');
-  const { code, output } = await run('npm', ['run', 'build', '--silent'], { cwd: root });
-  if (code !== 0) throw diskFull(output) ?? new SetupError(`The interface could not be built: ${output.trim()}`);
+/** What is built, out of what, and into which folder. */
+const BUILDS = [
+  {
+    what: 'interface',
+    sources: ['web', 'core/src'],
+    folder: 'web/dist',
+    proof: 'index.html',
+    build: (out) => [
+      'npx',
+      ['--no-install', 'vite', 'build', 'web', '--outDir', out, '--emptyOutDir', '--logLevel', 'error'],
+    ],
+  },
+  {
+    what: 'server',
+    sources: ['server', 'core/src'],
+    folder: 'server/dist',
+    proof: 'main.mjs',
+    build: (out) => ['node', ['scripts/buildServer.mjs', out]],
+  },
+];
+
+/**
+ * Build interface and server where their sources, or the core's, are newer than what was built. Each is made beside its place and
+ * put there when it is whole, so that one cut short is never served, and a running server keeps what it serves.
+ */
+export async function ensureBuilt(root, { anew = false } = {}) {
+  for (const { what, sources, folder, proof, build } of BUILDS) {
+    const place = join(root, folder);
+    const built = join(place, proof);
+    const newest = Math.max(
+      ...sources.map((source) => newestIn(join(root, source))),
+      statSync(join(root, 'package-lock.json')).mtimeMs,
+    );
+    if (!anew && existsSync(built) && statSync(built).mtimeMs > newest) continue;
+    say(`Building the ${what} …`);
+    const fresh = `${place}.new`;
+    rmSync(fresh, { recursive: true, force: true });
+    const [command, words] = build(fresh);
+    const { code, output } = await run(command, words, { cwd: root });
+    if (code !== 0) throw diskFull(output) ?? new SetupError(`The ${what} could not be built: ${output.trim()}`);
+    const old = `${place}.old`;
+    rmSync(old, { recursive: true, force: true });
+    if (existsSync(place)) renameSync(place, old);
+    renameSync(fresh, place);
+    rmSync(old, { recursive: true, force: true });
+  }
 }

@@ -3,18 +3,21 @@ import { join } from 'node:path';
 import { SetupError } from './say.mjs';
 
 const START_SECONDS = 30;
+/** Exit code of a server that may not be started over this data at all. */
+const REFUSED = 3;
 
 /**
- * Start Yundro's server and wait until it listens.
- * @returns {Promise<{ address: string, ended: Promise<number>, stop: () => Promise<void> }>}
+ * Start Yundro's server, as it was built, and wait until it listens.
+ * @returns {Promise<{ address: string, ended: Promise<number>, stop: () => Promise<void>, kill: () => void }>}
  */
 export function startServer(root, { databaseUrl, port, seed = true, logLevel = 'warn' }) {
-  const child = spawn(process.execPath, ['--import', 'tsx', join(root, 'server/src/main.ts')], {
+  const child = spawn(process.execPath, [join(root, 'server/dist/main.mjs')], {
     cwd: root,
     detached: true,
     stdio: ['ignore', 'pipe', 'pipe', 'ipc'],
     env: {
       ...process.env,
+      NODE_OPTIONS: '--enable-source-maps',
       DATABASE_URL: databaseUrl,
       PORT: String(port),
       WEB_FOLDER: join(root, 'web', 'dist'),
@@ -30,26 +33,28 @@ export function startServer(root, { databaseUrl, port, seed = true, logLevel = '
     });
   }
   const ended = new Promise((resolve) => child.once('exit', (code) => resolve(code ?? 0)));
+  const kill = () => child.kill('SIGKILL');
   const stop = async () => {
     if (child.exitCode === null && child.signalCode === null) child.kill('SIGTERM');
     await ended;
   };
   return new Promise((resolve, reject) => {
-    const late = setTimeout(
-      () => reject(new SetupError(`The server did not start within ${START_SECONDS} s.`)),
-      START_SECONDS * 1000,
-    );
+    const late = setTimeout(() => {
+      kill();
+      reject(new SetupError(`The server did not start within ${START_SECONDS} s.`));
+    }, START_SECONDS * 1000);
     child.once('message', () => {
       clearTimeout(late);
-      resolve({ address: `http://127.0.0.1:${port}`, ended, stop });
+      resolve({ address: `http://127.0.0.1:${port}`, ended, stop, kill });
     });
-    child.once('exit', () => {
+    child.once('exit', (code) => {
       clearTimeout(late);
-      const refused = /ECONNREFUSED|ENOTFOUND|password authentication|does not exist|timeout/.test(log);
+      if (code === REFUSED) return reject(new SetupError(log.trim().split('\n').at(-1)));
+      const refused = /password authentication|ECONNREFUSED|ENOTFOUND|does not exist|timeout/.test(log);
       reject(
         new SetupError(
           refused
-            ? 'The database cannot be reached or refuses us: check DATABASE_URL, or unset it to let Yundro run its own.'
+            ? 'The database cannot be reached or refuses us: check DATABASE_URL, or unset it to let Yundro run its own (if it is its own: delete the file “password” in the data folder, and it is set anew).'
             : 'The server could not start; the lines above say why.',
         ),
       );

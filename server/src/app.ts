@@ -1,4 +1,5 @@
 import { join } from 'node:path';
+import compression from 'compression';
 import express, { type ErrorRequestHandler, type Express } from 'express';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
@@ -6,18 +7,19 @@ import { pinoHttp } from 'pino-http';
 import { healthSchema, STAGE_TEXT_LIMIT, stageJsonSchema } from '@yundro/core';
 import { answer } from './answers.js';
 import { ApiError, CATALOGUE, type ProblemType } from './catalogue.js';
-import { isReachable, saysUnreachable, type Database } from './database.js';
+import { isReachable, saysDiskFull, saysUnreachable, type Database } from './database.js';
 import { hostCheck, sameOrigin } from './guards.js';
 import { PartStore } from './partStore.js';
 import { partRoutes } from './routes/parts.js';
 import { projectRoutes } from './routes/projects.js';
 import { stageRoutes } from './routes/stages.js';
 import { StageStore } from './stageStore.js';
-import { StageSummaries } from './stageSummary.js';
+import type { Summaries } from './summary/summaries.js';
 
 export interface AppOptions {
   readonly database: Database;
   readonly logger: Logger;
+  readonly summaries: Summaries;
   /** Host names served beside the loopback ones. */
   readonly allowedHosts?: readonly string[];
   /** Folder of the built interface; left out, only the API is served. */
@@ -25,7 +27,7 @@ export interface AppOptions {
 }
 
 /** The Express application: the API under /api, and the interface everywhere else. */
-export function createApp({ database, logger, allowedHosts = [], webFolder }: AppOptions): Express {
+export function createApp({ database, logger, summaries, allowedHosts = [], webFolder }: AppOptions): Express {
   const app = express();
   app.disable('x-powered-by');
   app.use(pinoHttp({ logger, autoLogging: { ignore: (request) => !request.url.startsWith('/api') } }));
@@ -54,6 +56,7 @@ export function createApp({ database, logger, allowedHosts = [], webFolder }: Ap
     }),
   );
   app.use(hostCheck(allowedHosts));
+  app.use(compression());
 
   const api = express.Router();
   const store = new StageStore(database);
@@ -75,7 +78,7 @@ export function createApp({ database, logger, allowedHosts = [], webFolder }: Ap
   api.get('/stage-schema', (_request, response) => {
     response.json(stageJsonSchema());
   });
-  api.use('/projects', projectRoutes(store, new StageSummaries()));
+  api.use('/projects', projectRoutes(store, summaries));
   api.use('/stages', stageRoutes(store));
   api.use('/parts', partRoutes(new PartStore(database)));
   api.use((request) => {
@@ -84,6 +87,11 @@ export function createApp({ database, logger, allowedHosts = [], webFolder }: Ap
   app.use('/api', api);
 
   if (webFolder !== undefined) {
+    // Their names change with their content.
+    app.use('/assets', express.static(join(webFolder, 'assets'), { index: false, immutable: true, maxAge: '1y' }));
+    app.use('/assets', () => {
+      throw new ApiError('not-found', 'There is no such file; Yundro may have been renewed since the page was opened.');
+    });
     app.use(express.static(webFolder, { index: false, maxAge: '1h' }));
     app.get('/{*splat}', (_request, response) => {
       response.setHeader('Cache-Control', 'no-cache');
@@ -103,12 +111,23 @@ function asApiError(error: unknown): ApiError | undefined {
       'The database is not answering; what you typed is kept here and is saved when it is back.',
     );
   }
+  if (saysDiskFull(error)) {
+    return new ApiError(
+      'disk-full',
+      'The disk is full: free some space; what you typed is kept here and is saved when there is room.',
+    );
+  }
   const type = error instanceof Error && 'type' in error ? error.type : undefined;
   if (type === 'entity.too.large')
     return new ApiError('too-large', `A request may hold at most ${String(STAGE_TEXT_LIMIT / 1e6)} MB.`);
   if (type === 'entity.parse.failed') return new ApiError('not-json', 'The body of the request is not complete JSON.');
-  if (type === 'encoding.unsupported' || type === 'charset.unsupported' || type === 'request.aborted') {
-    return new ApiError('invalid-request', 'The body of the request cannot be read.');
+  const status = error instanceof Error && 'status' in error ? error.status : undefined;
+  if (error instanceof URIError) {
+    return new ApiError('invalid-request', 'The address holds a percent sign that begins no character.');
+  }
+  // Whatever else the layers below call a fault of the request: an unknown encoding, a broken gzip body, one that was cut off.
+  if (typeof status === 'number' && status >= 400 && status < 500) {
+    return new ApiError('invalid-request', 'The request cannot be read: its address, headers or body are broken.');
   }
   return undefined;
 }

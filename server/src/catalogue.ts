@@ -6,9 +6,11 @@ export const CATALOGUE = {
   'cross-origin-refused': { status: 403, title: 'Requests from other sites are not served' },
   'not-found': { status: 404, title: 'There is no such thing here' },
   conflict: { status: 409, title: 'The stage was changed meanwhile' },
+  'unreadable-stage': { status: 422, title: 'The stored stage cannot be read' },
   'too-large': { status: 413, title: 'The request is too large' },
   'internal-failure': { status: 500, title: 'Something went wrong inside' },
   'database-unreachable': { status: 503, title: 'The database is not reachable' },
+  'disk-full': { status: 507, title: 'The disk is full' },
 } as const;
 
 export type ProblemType = keyof typeof CATALOGUE;

@@ -1,5 +1,7 @@
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
+import { readMigrationFiles } from 'drizzle-orm/migrator';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
+import { fileURLToPath } from 'node:url';
 import { sql } from 'drizzle-orm';
 import pg from 'pg';
 import type { Logger } from 'pino';
@@ -18,9 +20,39 @@ export function openDatabase(url: string, logger: Logger): Database {
   return drizzle(pool);
 }
 
-/** Bring the database to the present tables. Harmless when it already is. */
+const MIGRATIONS = fileURLToPath(new URL('../drizzle', import.meta.url));
+
+/** The tables were made by a newer program: this one would not know what it does to them. */
+export class NewerDatabase extends Error {
+  override readonly name = 'NewerDatabase';
+}
+
+/**
+ * Bring the database to the present tables. Harmless when it already is.
+ *
+ * @throws NewerDatabase where a newer program has been at it.
+ */
 export async function migrateDatabase(database: Database): Promise<void> {
-  await migrate(database, { migrationsFolder: new URL('../drizzle', import.meta.url).pathname });
+  const newest = Math.max(
+    ...readMigrationFiles({ migrationsFolder: MIGRATIONS }).map(({ folderMillis }) => folderMillis),
+  );
+  const {
+    rows: [table],
+  } = await database.execute<{ known: string | null }>(
+    sql`select to_regclass('drizzle.__drizzle_migrations')::text as known`,
+  );
+  if (table?.known != null) {
+    const {
+      rows: [last],
+    } = await database.execute<{ at: string | null }>(
+      sql`select max(created_at)::text as at from drizzle.__drizzle_migrations`,
+    );
+    if (Number(last?.at ?? 0) > newest)
+      throw new NewerDatabase(
+        'The data was last used by a newer version of Yundro: start that version, or restore a backup made with this one.',
+      );
+  }
+  await migrate(database, { migrationsFolder: MIGRATIONS });
 }
 
 /** Whether the database answers. */
@@ -36,6 +68,16 @@ export async function isReachable(database: Database): Promise<boolean> {
 /** SQLSTATE classes that mean "the database is not there": connection, shutdown, start-up, too many connections. */
 const UNREACHABLE_STATES = /^(08|57P|53300)/;
 const UNREACHABLE_CODES = new Set(['ECONNREFUSED', 'ECONNRESET', 'ENOENT', 'EPIPE', 'ETIMEDOUT', 'EHOSTUNREACH']);
+
+/** What says that there is no room: of the server's disk, or of the database's. */
+const FULL = new Set(['53100', 'ENOSPC']);
+
+/** Whether an error says that the disk is full, looking through the causes it wraps. */
+export function saysDiskFull(error: unknown): boolean {
+  if (typeof error !== 'object' || error === null) return false;
+  const { code, cause } = error as Caught;
+  return (typeof code === 'string' && FULL.has(code)) || saysDiskFull(cause);
+}
 
 interface Caught {
   readonly code?: unknown;

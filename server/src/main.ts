@@ -1,12 +1,16 @@
 import { pino } from 'pino';
+import { answerInSentences } from './ownAnswers.js';
 import { createApp } from './app.js';
-import { migrateDatabase, openDatabase } from './database.js';
+import { migrateDatabase, NewerDatabase, openDatabase } from './database.js';
 import { PartStore } from './partStore.js';
 import { seedDemo } from './demo/seed.js';
 import { StageStore } from './stageStore.js';
+import { Summaries } from './summary/summaries.js';
 
 /** Time given to requests under way when the server is told to stop, ms. */
 const GRACE = 2000;
+/** Exit code where the data belongs to a newer program: to start again is of no use. */
+const REFUSED = 3;
 
 const required = (name: string): string => {
   const value = process.env[name];
@@ -17,16 +21,26 @@ const required = (name: string): string => {
 const logger = pino({ level: process.env['LOG_LEVEL'] ?? 'info' });
 const port = Number(process.env['PORT'] ?? '4180');
 const database = openDatabase(required('DATABASE_URL'), logger);
-await migrateDatabase(database);
+try {
+  await migrateDatabase(database);
+} catch (error) {
+  if (!(error instanceof NewerDatabase)) throw error;
+  process.stderr.write(`${error.message}\n`);
+  process.exit(REFUSED);
+}
 const library = new PartStore(database);
 await library.clearAbandoned();
 await library.seedGeneric();
-if (process.env['SEED_DEMO'] === '1') await seedDemo(new StageStore(database));
+const store = new StageStore(database);
+if (process.env['SEED_DEMO'] === '1') await seedDemo(store);
 
 const webFolder = process.env['WEB_FOLDER'];
+// Built beside this file, by the name its source has.
+const summaries = new Summaries({ store, logger, workerFile: new URL('./summaryWorker.mjs', import.meta.url) });
 const app = createApp({
   database,
   logger,
+  summaries,
   allowedHosts: (process.env['ALLOWED_HOSTS'] ?? '').split(',').filter((name) => name !== ''),
   ...(webFolder !== undefined && { webFolder }),
 });
@@ -40,13 +54,25 @@ const server = app.listen(port, '127.0.0.1', (error) => {
   process.send?.({ listening: port });
 });
 
+answerInSentences(server);
+
+let stopping = false;
+/** End in order: no new requests, those under way to their end, then the rest. */
 const stop = (): void => {
-  const late = setTimeout(() => process.exit(0), GRACE);
+  if (stopping) return;
+  stopping = true;
+  const late = setTimeout(() => {
+    server.closeAllConnections();
+    process.exit(0);
+  }, GRACE);
   late.unref();
+  // Connections that wait for a next request are ended at once; the others end with the one they carry.
+  server.on('request', (_request, response) => response.setHeader('Connection', 'close'));
   server.close(() => {
-    void database.$client.end().finally(() => process.exit(0));
+    void Promise.allSettled([summaries.close(), database.$client.end()]).finally(() => process.exit(0));
   });
-  server.closeAllConnections();
 };
 process.once('SIGTERM', stop);
 process.once('SIGINT', stop);
+// The script that started us is gone, however it ended: nobody would stop us any more.
+if (process.send) process.once('disconnect', stop);

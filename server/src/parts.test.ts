@@ -1,36 +1,17 @@
-import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, jest, test } from '@jest/globals';
-import { pino } from 'pino';
-import request from 'supertest';
 import { genericParts, libraryPartsSchema, PART_BATCH, PART_KINDS, type PartKind } from '@yundro/core';
-import { startPostgres, type Cluster } from '../../scripts/lib/postgres.mjs';
-import { createApp } from './app.js';
-import { migrateDatabase, openDatabase, type Database } from './database.js';
+import { testApp, type TestApp } from '../testing/testApp.js';
 import { PartStore } from './partStore.js';
 
 jest.setTimeout(60_000);
 
-const folder = mkdtempSync(join(tmpdir(), 'yundro-parts-'));
-// The database may run as another user, who must get through this folder.
-chmodSync(folder, 0o755);
-const logger = pino({ level: 'silent' });
-let cluster: Cluster;
-let database: Database;
-let api: ReturnType<typeof request>;
-
+let app: TestApp;
+let api: TestApp['api'];
 beforeAll(async () => {
-  cluster = await startPostgres(folder, { durable: false });
-  database = openDatabase(cluster.url, logger);
-  await migrateDatabase(database);
-  api = request(createApp({ database, logger }));
+  app = await testApp();
+  ({ api } = app);
 });
-afterAll(async () => {
-  await database.$client.end();
-  await cluster.stop();
-  rmSync(folder, { recursive: true, force: true });
-});
+afterAll(() => app.close());
 
 const list = async (kind: PartKind) =>
   libraryPartsSchema.parse((await api.get(`/api/parts?kind=${kind}`).expect(200)).body).parts;
@@ -39,7 +20,7 @@ const opened = async (): Promise<string> =>
 
 describe('the library that comes with Yundro', () => {
   test('is put into an empty library once, with enough of every kind to choose from', async () => {
-    const store = new PartStore(database);
+    const store = new PartStore(app.database);
     expect(await store.seedGeneric()).toBe(true);
     expect(await store.seedGeneric()).toBe(false);
     const least = { inductor: 60, capacitor: 80, mosfet: 60, diode: 20, core: 1 };
@@ -117,8 +98,10 @@ describe('an import', () => {
       .post(`/api/parts/imports/${id}/rows`)
       .send({ kind: 'diode', parts: [diode('late', 0.4)] })
       .expect(204);
-    await database.$client.query(`update parts set created_at = now() - interval '2 days' where staged_in = $1`, [id]);
-    await new PartStore(database).clearAbandoned();
+    await app.database.$client.query(`update parts set created_at = now() - interval '2 days' where staged_in = $1`, [
+      id,
+    ]);
+    await new PartStore(app.database).clearAbandoned();
     await api.post(`/api/parts/imports/${id}/finish`).send({}).expect(404);
   });
 });

@@ -1,5 +1,6 @@
-import { integer, jsonb, pgTable, text, timestamp, uuid, index } from 'drizzle-orm/pg-core';
-import type { LibraryPart, PartKind, Stage } from '@yundro/core';
+import { sql } from 'drizzle-orm';
+import { index, integer, jsonb, pgTable, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
+import type { LibraryPart, PartKind, StageRow } from '@yundro/core';
 
 /** Deleted rows stay, marked, so that a deletion can be undone. */
 const kept = { deletedAt: timestamp('deleted_at', { withTimezone: true }) };
@@ -25,7 +26,14 @@ export const parts = pgTable(
     stagedIn: uuid('staged_in'),
     createdAt,
   },
-  (table) => [index('parts_by_kind').on(table.kind), index('parts_by_import').on(table.stagedIn)],
+  (table) => [
+    index('parts_by_kind').on(table.kind),
+    index('parts_by_import').on(table.stagedIn),
+    // Two imports finished at once cannot leave a part twice.
+    uniqueIndex('parts_by_name')
+      .on(table.kind, table.name)
+      .where(sql`staged_in IS NULL`),
+  ],
 );
 
 export const stages = pgTable(
@@ -35,10 +43,15 @@ export const stages = pgTable(
     projectId: uuid('project_id')
       .notNull()
       .references(() => projects.id),
-    /** The stage file as JSON, checked by the core's schema on the way in and out. */
-    document: jsonb('document').$type<Stage>().notNull(),
+    /** The stage file as JSON: checked on the way in, and again on the way out, for an older program may have written it. */
+    document: jsonb('document').$type<unknown>().notNull(),
     /** Counts up with every save; a save names the one it began from. */
     revision: integer('revision').notNull().default(1),
+    /** The name of the save that made this revision: the same one sent again is acknowledged. */
+    lastSave: uuid('last_save'),
+    /** Verdict counts, and what they are of: the revision and the core that worked them. */
+    summary: jsonb('summary').$type<StageRow['summary']>(),
+    summaryOf: text('summary_of'),
     createdAt,
     updatedAt: timestamp('updated_at', { withTimezone: true }).notNull().defaultNow(),
     ...kept,

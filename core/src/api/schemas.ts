@@ -9,8 +9,9 @@ const nameSchema = text(120).trim().min(1);
 /** As the database counts: a 32-bit integer. */
 const revisionSchema = z.int32().min(1);
 
-/** Verdict counts of a stage; null with the reason where it cannot be worked. */
+/** Verdict counts of a stage; null with the reason where it cannot be worked, or is not worked yet. */
 export const stageSummarySchema = z.strictObject({
+  state: z.enum(['worked', 'pending', 'not-worked', 'unreadable']),
   verdicts: z.strictObject({ holds: z.int(), tight: z.int(), fails: z.int() }).nullable(),
   reason: z.string().nullable(),
 });
@@ -21,10 +22,15 @@ export const stageRowSchema = z.strictObject({
   name: z.string(),
   revision: revisionSchema,
   updatedAt: z.iso.datetime(),
-  topology: z.string(),
-  inputVoltage: z.strictObject({ min: z.number(), max: z.number() }),
-  outputVoltage: z.number(),
-  outputCurrent: z.number(),
+  /** What the stage is; null where its stored document cannot be read. */
+  facts: z
+    .strictObject({
+      topology: z.string(),
+      inputVoltage: z.strictObject({ min: z.number(), max: z.number() }),
+      outputVoltage: z.number(),
+      outputCurrent: z.number(),
+    })
+    .nullable(),
   summary: stageSummarySchema,
 });
 export type StageRow = z.infer<typeof stageRowSchema>;

@@ -1,29 +1,58 @@
 import { Router } from 'express';
 import { z } from 'zod';
-import { namedSchema, newStageSchema, shelfSchema, stageRecordSchema, type StageRow } from '@yundro/core';
+import {
+  namedSchema,
+  newStageSchema,
+  problemsSentence,
+  shelfSchema,
+  stageFromDocument,
+  stageRecordSchema,
+  type StageRow,
+} from '@yundro/core';
 import { answer, bodyOf, idOf } from '../answers.js';
 import type { StageStore, StoredProject } from '../stageStore.js';
-import type { StageSummaries } from '../stageSummary.js';
+import type { Summaries } from '../summary/summaries.js';
 
 const createdSchema = z.strictObject({ id: z.uuid() });
 
-function rowOf(row: StoredProject['stages'][number], summaries: StageSummaries): StageRow {
-  const { targets, name, topology } = row.document;
+/** The name of a document that cannot be read otherwise. */
+function nameIn(document: unknown): string {
+  const name = typeof document === 'object' && document !== null && 'name' in document ? document.name : undefined;
+  return typeof name === 'string' && name.trim() !== '' ? name.slice(0, 120) : 'Unreadable stage';
+}
+
+/** A stage as a row: with its summary where that is kept, else it is asked for and comes later. */
+function rowOf(row: StoredProject['stages'][number], summaries: Summaries): StageRow {
+  const { id, revision } = row;
+  const base = { id, revision, updatedAt: row.updatedAt.toISOString() };
+  const read = stageFromDocument(row.document);
+  if (!read.ok) {
+    const reason = `This version cannot read it: ${problemsSentence(read.problems)}`;
+    return {
+      ...base,
+      name: nameIn(row.document),
+      facts: null,
+      summary: { state: 'unreadable', verdicts: null, reason },
+    };
+  }
+  const { targets, name, topology } = read.value;
+  const kept = row.summaryOf === summaries.keyOf(revision) ? row.summary : null;
+  if (!kept) summaries.want(id, revision, read.value);
   return {
-    id: row.id,
+    ...base,
     name,
-    revision: row.revision,
-    updatedAt: row.updatedAt.toISOString(),
-    topology,
-    inputVoltage: { min: targets.inputVoltage.min, max: targets.inputVoltage.max },
-    outputVoltage: targets.outputVoltage,
-    outputCurrent: targets.outputCurrent.max,
-    summary: summaries.of(row.id, row.revision, row.document),
+    facts: {
+      topology,
+      inputVoltage: { min: targets.inputVoltage.min, max: targets.inputVoltage.max },
+      outputVoltage: targets.outputVoltage,
+      outputCurrent: targets.outputCurrent.max,
+    },
+    summary: kept ?? { state: 'pending', verdicts: null, reason: null },
   };
 }
 
 /** /api/projects: the shelf. */
-export function projectRoutes(store: StageStore, summaries: StageSummaries): Router {
+export function projectRoutes(store: StageStore, summaries: Summaries): Router {
   const router = Router();
   router.get('/', async (_request, response) => {
     const shelf = await store.shelf();

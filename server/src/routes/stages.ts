@@ -10,8 +10,15 @@ export function stageRoutes(store: StageStore): Router {
     answer(response, stageRecordSchema, await store.stage(idOf(request)));
   });
   router.put('/:id', async (request, response) => {
-    const { revision, document } = bodyOf(request, saveStageSchema);
-    answer(response, stageRecordSchema, await store.saveStage(idOf(request), revision, document));
+    const { revision, document, save } = bodyOf(request, saveStageSchema);
+    answer(response, stageRecordSchema, await store.saveStage(idOf(request), revision, document, save));
+  });
+  router.get('/:id/document', async (request, response) => {
+    const document = await store.storedDocument(idOf(request));
+    response
+      .attachment('stage.json')
+      .type('application/json')
+      .send(`${JSON.stringify(document, null, 2)}\n`);
   });
   router.delete('/:id', async (request, response) => {
     await store.setStageDeleted(idOf(request), true);

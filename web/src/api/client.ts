@@ -79,6 +79,9 @@ export const api = {
   restoreProject: (id: string) => request('POST', `/projects/${id}/restore`),
   duplicateProject: (id: string) => request('POST', `/projects/${id}/duplicate`),
   stage: async (id: string): Promise<StageRecord> => stageRecordSchema.parse(await request('GET', `/stages/${id}`)),
+  /** The document as it is stored, readable by this version or not. */
+  storedDocument: async (id: string): Promise<string> =>
+    `${JSON.stringify(await request('GET', `/stages/${id}/document`), null, 2)}\n`,
   createStage: async (projectId: string, document: Stage): Promise<StageRecord> =>
     stageRecordSchema.parse(await request('POST', `/projects/${projectId}/stages`, { document })),
   /** @param save names this save: sent again after a lost answer it is acknowledged, not refused by itself. */

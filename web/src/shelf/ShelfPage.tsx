@@ -3,6 +3,7 @@ import { useRef, useState, type DragEvent } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, useNavigate } from 'react-router';
 import { api } from '../api/client';
+import { download } from '../shown/download';
 import { TopBar } from '../shown/TopBar';
 import { NameDialog } from './NameDialog';
 import { downloadStage, newStage, refusal, stageFromFile } from './stageFiles';
@@ -149,7 +150,13 @@ export function ShelfPage() {
             </div>
             <StageRows
               rows={project.stages}
-              onExport={(row) => void act(async () => downloadStage((await api.stage(row.id)).document))}
+              onExport={(row) =>
+                void act(async () =>
+                  row.facts
+                    ? downloadStage((await api.stage(row.id)).document)
+                    : download(`${row.name}.json`, 'application/json', await api.storedDocument(row.id)),
+                )
+              }
               onRename={rename}
               onDuplicate={(row) => void act(() => api.duplicateStage(row.id))}
               onDelete={(row) =>
@@ -192,7 +199,8 @@ export function ShelfPage() {
       {undoable && (
         <div className="toast-line" role="status">
           {undoable.words}
-          <Button variant="plain" onClick={() => void act(undoable.undo)}>
+          {/* What was deleted is gone from under the focus: it goes to the way back. */}
+          <Button key={undoable.words} variant="plain" autoFocus onClick={() => void act(undoable.undo)}>
             Undo
           </Button>
           <Button variant="plain" onClick={() => setUndoable(undefined)}>

@@ -5,6 +5,9 @@ import { api } from '../api/client';
 /** Pause before the shelf is asked for again while the server is away, ms. */
 const RETRY_DELAY = 2000;
 
+/** Pause before verdicts that are being worked are looked for again, ms. */
+const PENDING_DELAY = 700;
+
 /** Something that can be taken back for a while. */
 export interface Undoable {
   readonly words: string;
@@ -29,6 +32,9 @@ export function useShelf() {
         if (!current) return;
         setProjects(found);
         setUnreadable(undefined);
+        // Verdicts that are still being worked fill in by themselves.
+        const pending = found.some(({ stages }) => stages.some(({ summary }) => summary.state === 'pending'));
+        if (pending) timer = setTimeout(refresh, PENDING_DELAY);
       },
       (error: unknown) => {
         if (!current) return;

@@ -1,0 +1,31 @@
+import {
+  evaluateStage,
+  judgeLoop,
+  problemsSentence,
+  verdictSummary,
+  withLoop,
+  type Stage,
+  type StageRow,
+} from '@yundro/core';
+
+export type Summary = StageRow['summary'];
+
+/** Why there are no verdicts, as a summary. */
+export const notWorked = (why: string): Summary => ({
+  state: 'not-worked',
+  verdicts: null,
+  reason: `Not worked: ${why}`,
+});
+
+/** Verdict counts of a stage, loop and all. Takes from milliseconds to longer than anyone waits: not for a thread that answers. */
+export function summarise(stage: Stage): Summary {
+  try {
+    const evaluated = evaluateStage(stage);
+    if (!evaluated.ok) return { state: 'worked', verdicts: null, reason: problemsSentence(evaluated.problems) };
+    const { verdicts } = withLoop(evaluated.value, judgeLoop(evaluated.value)).evaluation;
+    return { state: 'worked', verdicts: { ...verdictSummary(verdicts) }, reason: null };
+  } catch (error) {
+    const cause = error instanceof Error ? (error.message.split('\n')[0] ?? '') : String(error);
+    return notWorked(`the engine broke down over it (${cause.slice(0, 120)}).`);
+  }
+}
