@@ -7,6 +7,8 @@ import { size } from './commands/size.js';
 import { steadyState } from './commands/steadyState.js';
 import type { Command } from './command.js';
 
+export { supervise } from './supervise.js';
+
 const COMMANDS: Readonly<Record<string, Command>> = {
   size,
   evaluate,
@@ -23,6 +25,7 @@ const usage = (): string =>
     ...Object.entries(COMMANDS).map(([name, { summary }]) => `  ${name.padEnd(13)} ${summary}`),
     '',
     '  --json          print one JSON document instead of text',
+    '  --patience S    seconds of processor time the command may take; 18 unless given',
     '',
   ].join('\n');
 

@@ -9,6 +9,8 @@ import { Summaries } from './summary/summaries.js';
 
 /** Time given to requests under way when the server is told to stop, ms. */
 const GRACE = 2000;
+/** How long a connection may wait for its next request, ms: longer than a browser's, which then ends it first. */
+const KEEP_ALIVE = 65_000;
 /** Exit code where the data belongs to a newer program: to start again is of no use. */
 const REFUSED = 3;
 
@@ -55,6 +57,7 @@ const server = app.listen(port, '127.0.0.1', (error) => {
 });
 
 answerInSentences(server);
+server.keepAliveTimeout = KEEP_ALIVE;
 
 let stopping = false;
 /** End in order: no new requests, those under way to their end, then the rest. */
