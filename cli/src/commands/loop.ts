@@ -60,8 +60,7 @@ const loopJson = (report: LoopReport): string =>
     gainMargin: marginJson(report.gainMargin),
     gainMarginFrequency:
       report.gainMargin.kind === 'found' ? report.gainMargin.frequency : { none: report.gainMargin.reason },
-    subharmonicMargin:
-      report.subharmonicMargin ?? { none: 'no rise of the gain leads to alternating pulses' },
+    subharmonicMargin: report.subharmonicMargin ?? { none: 'no rise of the gain leads to alternating pulses' },
     stable: report.stable,
     floquetMultipliers: report.floquetMultipliers,
     outputImpedancePeak: report.outputImpedancePeak.impedance,

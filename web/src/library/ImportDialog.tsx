@@ -1,30 +1,45 @@
-import { partColumns, suggestedMapping, type ColumnMapping, type PartKind } from '@yundro/core';
-import { useMemo, useRef, useState } from 'react';
+import { partColumns, suggestedMapping, type ColumnMapping, type CommaMeaning, type PartKind } from '@yundro/core';
+import { useRef, useState } from 'react';
 import { Button, Modal, ProgressBar } from 'react-bootstrap';
 import { api } from '../api/client';
-import { batchesOf, partsOfTable, type PartTable } from './partFiles';
-
-/** Refused rows listed; the rest are counted. */
-const LISTED = 50;
+import { Inquiry } from '../engine/inquiry';
+import { useInquiry } from '../engine/useInquiry';
+import type { WorkerLine } from '../engine/workerLine';
+import { Failed } from '../shown/Answered';
+import type { Importing, OpenedTable, ReadTable } from './import.worker';
 
 interface Props {
   readonly kind: PartKind;
-  readonly table: PartTable;
+  readonly table: OpenedTable;
+  /** The worker that keeps the rows of the file. */
+  readonly line: WorkerLine<Importing>;
   readonly onClose: (taken: number | undefined) => void;
 }
 
 /** Which column goes where, which rows are refused and why, and then the import itself, which can be given up. */
-export function ImportDialog({ kind, table, onClose }: Props) {
+export function ImportDialog({ kind, table, line, onClose }: Props) {
   const [mapping, setMapping] = useState<ColumnMapping>(() => suggestedMapping(kind, table.headings));
+  const [commas, setCommas] = useState<CommaMeaning>();
   const [done, setDone] = useState<number>();
   const [fault, setFault] = useState<string>();
   const givenUp = useRef(false);
-  const { parts, refused } = useMemo(() => partsOfTable(kind, table, mapping), [kind, table, mapping]);
+  const [inquiry] = useState(
+    () =>
+      new Inquiry<{ readonly mapping: ColumnMapping; readonly commas: CommaMeaning | undefined }, ReadTable>(
+        (asked) => ({
+          result: line.ask((importing) => importing.read(kind, asked.mapping, asked.commas)),
+          stop: () => undefined,
+        }),
+      ),
+  );
+  const asked = useInquiry(inquiry, { mapping, commas });
+  const read = asked.working ? undefined : asked.answer?.value;
   const columns = partColumns(kind);
   const missing = columns.filter(({ key, required }) => required && !Object.values(mapping).includes(key));
   const running = done !== undefined;
 
   const take = async (): Promise<void> => {
+    if (!read) return;
     setFault(undefined);
     setDone(0);
     givenUp.current = false;
@@ -32,7 +47,8 @@ export function ImportDialog({ kind, table, onClose }: Props) {
     try {
       id = await api.openImport();
       let sent = 0;
-      for (const batch of batchesOf(parts)) {
+      for (let index = 0; index < read.batches; index += 1) {
+        const batch = await line.ask((importing) => importing.batch(index));
         await api.importRows(id, kind, batch);
         // A press of the button may have come while the batch was on its way.
         if (stopped()) {
@@ -72,7 +88,7 @@ export function ImportDialog({ kind, table, onClose }: Props) {
             {table.headings.map((heading) => (
               <tr key={heading}>
                 <td>{heading}</td>
-                <td className="quiet">{table.rows[0]?.[heading]}</td>
+                <td className="quiet">{table.first[heading]}</td>
                 <td>
                   <select
                     aria-label={`Field for ${heading}`}
@@ -97,17 +113,36 @@ export function ImportDialog({ kind, table, onClose }: Props) {
             ))}
           </tbody>
         </table>
+        {read?.commas.ambiguous !== undefined && read.commas.settled === undefined && (
+          <label className="mt-3 d-block">
+            In this file “{read.commas.ambiguous}” may mean either. Its comma is{' '}
+            <select
+              className="pick"
+              aria-label="What the commas of this file mean"
+              disabled={running}
+              value={commas ?? ''}
+              onChange={({ target: { value } }) =>
+                setCommas(value === 'decimal' || value === 'thousands' ? value : undefined)
+              }
+            >
+              <option value="">not said: such rows are refused</option>
+              <option value="decimal">the decimal sign</option>
+              <option value="thousands">a mark of thousands</option>
+            </select>
+          </label>
+        )}
+        {asked.failure && <Failed what="answer on the rows" sentence={asked.failure.sentence} retry={asked.retry} />}
         <p className="mt-3 mb-1" role="status">
-          {parts.length} of {table.rows.length} rows can be taken
-          {refused.length > 0 && `; ${String(new Set(refused.map(({ row }) => row)).size)} are refused`}. A part of the
-          same name is replaced. Nothing is imported yet.
+          {read
+            ? `${String(read.parts)} of ${String(table.rows)} rows can be taken${read.refusedRows > 0 ? `; ${String(read.refusedRows)} are refused` : ''}. A part of the same name is replaced. Nothing is imported yet.`
+            : 'The rows are being read …'}
         </p>
         {missing.length > 0 && (
           <p className="small">
             No column goes into {missing.map(({ words }) => words).join(', ')}; a part cannot be without.
           </p>
         )}
-        {refused.length > 0 && (
+        {read && read.refused.length > 0 && (
           <table className="plain small" aria-label="Refused rows">
             <thead>
               <tr>
@@ -117,7 +152,7 @@ export function ImportDialog({ kind, table, onClose }: Props) {
               </tr>
             </thead>
             <tbody>
-              {refused.slice(0, LISTED).map(({ row, column, sentence }) => (
+              {read.refused.map(({ row, column, sentence }) => (
                 <tr key={`${String(row)} ${column} ${sentence}`}>
                   <td className="number">{row}</td>
                   <td>{column}</td>
@@ -127,7 +162,9 @@ export function ImportDialog({ kind, table, onClose }: Props) {
             </tbody>
           </table>
         )}
-        {refused.length > LISTED && <p className="small quiet">And {refused.length - LISTED} more.</p>}
+        {read && read.faults > read.refused.length && (
+          <p className="small quiet">And {read.faults - read.refused.length} more.</p>
+        )}
         {fault !== undefined && (
           <p className="notice bad" role="alert">
             {fault}
@@ -136,8 +173,8 @@ export function ImportDialog({ kind, table, onClose }: Props) {
         {running && (
           <ProgressBar
             now={done}
-            max={parts.length}
-            label={`${String(done)} of ${String(parts.length)}`}
+            max={read?.parts ?? 0}
+            label={`${String(done)} of ${String(read?.parts ?? 0)}`}
             className="mt-2"
           />
         )}
@@ -157,9 +194,9 @@ export function ImportDialog({ kind, table, onClose }: Props) {
             <Button variant="outline-secondary" onClick={() => onClose(undefined)}>
               Cancel
             </Button>
-            <Button disabled={parts.length === 0} onClick={() => void take()}>
-              Import {parts.length} {refused.length > 0 ? 'good ' : ''}
-              {parts.length === 1 ? 'part' : 'parts'}
+            <Button disabled={!read || read.parts === 0} onClick={() => void take()}>
+              Import {read?.parts ?? 0} {read && read.refusedRows > 0 ? 'good ' : ''}
+              {read?.parts === 1 ? 'part' : 'parts'}
             </Button>
           </>
         )}

@@ -3,10 +3,12 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useSearchParams } from 'react-router';
 import { api } from '../api/client';
+import { WorkerLine } from '../engine/workerLine';
 import { TopBar } from '../shown/TopBar';
 import { ImportDialog } from './ImportDialog';
 import { PartDetails } from './PartDetails';
-import { exportParts, isPartKind, tableFromFile, type PartTable as FileTable } from './partFiles';
+import { exportParts, isPartKind } from './partFiles';
+import type { Importing, OpenedTable } from './import.worker';
 import { PartTable } from './PartTable';
 
 const KIND_WORDS: Readonly<Record<PartKind, string>> = {
@@ -59,7 +61,8 @@ export function LibraryPage() {
   const [said, setSaid] = useState<string>();
   const [filter, setFilter] = useState(NO_FILTER);
   const [selected, setSelected] = useState<string>();
-  const [importing, setImporting] = useState<FileTable>();
+  const [importing, setImporting] = useState<{ readonly table: OpenedTable; readonly line: WorkerLine<Importing> }>();
+  const [reading, setReading] = useState<string>();
   const chooser = useRef<HTMLInputElement>(null);
 
   useEffect(() => {
@@ -85,10 +88,17 @@ export function LibraryPage() {
       if (!file) return;
       setFault(undefined);
       setSaid(undefined);
+      setReading(file.name);
+      const line = new WorkerLine<Importing>(
+        new Worker(new URL('./import.worker.ts', import.meta.url), { type: 'module' }),
+      );
       try {
-        setImporting(await tableFromFile(kind, file));
+        setImporting({ line, table: await line.ask((worker) => worker.open(kind, file)) });
       } catch (error) {
+        line.end();
         setFault(error instanceof Error ? error.message : 'The file could not be read.');
+      } finally {
+        setReading(undefined);
       }
     },
     [kind],
@@ -168,6 +178,7 @@ export function LibraryPage() {
           <span className="quiet" role="status">
             {parts ? `${String(shown.length)} of ${String(parts.length)} parts` : 'Reading the library …'}
             {said !== undefined && `. ${said}`}
+            {reading !== undefined && `. Reading ${reading} …`}
           </span>
         </div>
         {parts?.length === 0 && (
@@ -216,8 +227,9 @@ export function LibraryPage() {
       {importing && (
         <ImportDialog
           kind={kind}
-          table={importing}
+          {...importing}
           onClose={(taken) => {
+            importing.line.end();
             setImporting(undefined);
             if (taken === undefined) return;
             setSaid(`${String(taken)} parts were imported.`);

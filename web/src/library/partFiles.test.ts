@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { PART_BATCH } from '@yundro/core';
-import { batchesOf, tableFromFile } from './partFiles';
+import { batchesOf, csvOf, tableFromFile } from './partFiles';
 
 describe('batches of an import', () => {
   test('hold every part once and in order, no more than the server takes at a time', () => {
@@ -26,6 +26,22 @@ describe('files of parts', () => {
     expect(csv.rows).toEqual([{ name: 'D1', forwardVoltage: '0.4' }]);
     expect(json.rows).toEqual(csv.rows);
     expect(json.headings).toEqual(csv.headings);
+  });
+  test.each(['=1+1', '@SUM(A1)', '+cmd', '-cmd|x', '\tx'])(
+    '%j is marked as text for spreadsheets, and read back as it was',
+    async (name) => {
+      const csv = csvOf(['name', 'forwardVoltage'], [[name, '0.4']]);
+      expect(csv.split('\r\n')[1]).toMatch(/^"?'/);
+      const { rows } = await tableFromFile('diode', file('d.csv', csv));
+      expect(rows).toEqual([{ name, forwardVoltage: '0.4' }]);
+    },
+  );
+  test.each(['-0.003', '+5', '-1e-9', '.5', "it's"])('%j runs nowhere and stays as it is', (cell) => {
+    expect(csvOf(['name', 'x'], [['a', cell]]).split('\r\n')[1]).toBe(`a,${cell}`);
+  });
+  test('a decimal comma of a semicolon file is read', async () => {
+    const { rows } = await tableFromFile('diode', file('d.csv', 'name;forwardVoltage\nD1;0,4\n'));
+    expect(rows).toEqual([{ name: 'D1', forwardVoltage: '0,4' }]);
   });
   test('what the library does not know still has a column, so that it is seen to be left out', async () => {
     const { headings } = await tableFromFile('diode', file('d.json', '[{"name":"D1","colour":"blue"}]'));

@@ -7,6 +7,7 @@ import {
   type ColumnMapping,
   type LibraryPart,
   type PartKind,
+  type CommaMeaning,
   type ReadParts,
 } from '@yundro/core';
 import Papa from 'papaparse';
@@ -43,15 +44,30 @@ export async function tableFromFile(kind: PartKind, file: File): Promise<PartTab
     const rows = list.map((part: unknown) => cellsOf(kind, part));
     return { fileName: file.name, headings: [...new Set(rows.flatMap((row) => Object.keys(row)))], rows };
   }
-  const { data, meta } = Papa.parse<Record<string, string>>(text, { header: true, skipEmptyLines: 'greedy' });
+  const { data, meta } = Papa.parse<Record<string, string>>(text, {
+    header: true,
+    skipEmptyLines: 'greedy',
+    transform: undefused,
+  });
   const headings = (meta.fields ?? []).filter((heading) => heading.trim() !== '');
   if (headings.length === 0 || data.length === 0) throw new Error(`${file.name} holds no table with a heading row.`);
   return { fileName: file.name, headings, rows: data };
 }
 
 /** The parts of a table by a mapping, and the rows refused. */
-export const partsOfTable = (kind: PartKind, { rows }: PartTable, mapping: ColumnMapping): ReadParts<PartKind> =>
-  readPartRows(kind, rows, mapping);
+export const partsOfTable = (
+  kind: PartKind,
+  { rows }: PartTable,
+  mapping: ColumnMapping,
+  commas?: CommaMeaning,
+): ReadParts<PartKind> => readPartRows(kind, rows, mapping, commas);
+
+/** What a spreadsheet would run as a formula: text that begins like one and is no number. */
+const FORMULA = /^(?:[=@\t\r]|[+-](?!(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?$))/i;
+
+/** A cell of ours without the mark that kept it from being run. */
+const undefused = (cell: string): string =>
+  cell.startsWith("'") && FORMULA.test(cell.slice(1)) ? cell.slice(1) : cell;
 
 /** Characters of a batch: below what the server takes in one request. */
 const BATCH_TEXT = 600_000;
@@ -74,6 +90,10 @@ export function batchesOf<T>(parts: readonly T[]): readonly (readonly T[])[] {
   return batches;
 }
 
+/** A table as CSV; what a spreadsheet would run is marked as text. */
+export const csvOf = (fields: readonly string[], data: readonly (readonly string[])[]): string =>
+  Papa.unparse({ fields: [...fields], data: data.map((row) => [...row]) }, { escapeFormulae: FORMULA });
+
 /** Hand parts out as CSV, with the unit of each column in its heading, or as JSON. */
 export function exportParts(kind: PartKind, parts: readonly LibraryPart[], format: 'csv' | 'json'): void {
   if (format === 'json') {
@@ -93,7 +113,7 @@ export function exportParts(kind: PartKind, parts: readonly LibraryPart[], forma
     const cells = partCells(kind, part);
     return fields.map((key) => cells[key] ?? '');
   });
-  download(`${kind}s.csv`, 'text/csv', Papa.unparse({ fields, data }));
+  download(`${kind}s.csv`, 'text/csv', csvOf(fields, data));
 }
 
 export const isPartKind = (text: string | null): text is PartKind => PART_KINDS.some((kind) => kind === text);
