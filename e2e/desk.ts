@@ -72,9 +72,11 @@ export const test = base.extend<{ watched: undefined; fresh: undefined }, { desk
       const faults: string[] = [];
       page.on('pageerror', (error) => faults.push(error.message));
       page.on('console', (message) => {
-        // The browser itself reports failed requests; tests that cause them look at the page instead.
-        if (message.type() === 'error' && !message.text().startsWith('Failed to load resource'))
-          faults.push(message.text());
+        // The browser itself reports failed requests, of workers too; tests that cause them look at the page instead.
+        const text = message.text();
+        const asked =
+          text.startsWith('Failed to load resource') || text.includes('worker of this page could not be started');
+        if (message.type() === 'error' && !asked) faults.push(text);
       });
       page.on('request', (request) => {
         const { protocol, origin } = new URL(request.url());

@@ -88,7 +88,7 @@ test('efficiency: modes side by side, the map coarse and then fine, and the mode
   await expect(page.locator('.map')).toHaveCount(3);
   await expect(page.locator('.map svg').first().locator('rect')).toHaveCount(400, { timeout: 20_000 });
   await page.getByRole('button', { name: 'By mode' }).click();
-  await page.getByLabel('Mode', { exact: true }).selectOption('forced-pwm');
+  await page.getByLabel('Operating mode', { exact: true }).selectOption('forced-pwm');
   await page.getByRole('link', { name: 'Targets', exact: true }).click();
   const lightest = page.getByRole('table').first().locator('tbody tr').first();
   await expect(lightest).toContainText('CCM');

@@ -11,7 +11,7 @@ test('two tabs on one stage: the second save is told, and neither version is los
   await take(other.getByLabel('Output voltage'), '1.8');
   await expect(other.getByRole('alert')).toContainText('saved elsewhere meanwhile');
   await expect(saveState(other)).toHaveText('not saved: changed elsewhere');
-  await expect(other.getByLabel('Output voltage')).toHaveValue('1.8');
+  await expect(other.getByLabel('Output voltage')).toHaveValue('1.8 V');
 
   await other.getByRole('button', { name: 'Keep mine' }).click();
   await expect(saveState(other)).toHaveText('saved');
@@ -59,10 +59,13 @@ test('offline: edits wait in the browser and are saved when the network is back'
   await openStage(page, 'Echo core');
   await context.setOffline(true);
   await take(page.getByLabel('Full load current'), '50');
-  await expect(page.getByRole('alert')).toContainText('The server cannot be reached');
+  await expect(page.getByRole('alert').filter({ hasText: 'The server cannot be reached' })).toBeVisible();
+  await expect(saveState(page)).toHaveText('not saved: kept in this browser');
   await context.setOffline(false);
   await page.getByRole('button', { name: 'Try now' }).click();
   await expect(saveState(page)).toHaveText('saved');
+  // What could not be worked meanwhile is worked now, unasked.
+  await expect(page.getByRole('alert')).toHaveCount(0);
 });
 
 test('the shelf says when the database is away and shows itself when it is back', async ({ page, desk }) => {

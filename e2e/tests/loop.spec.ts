@@ -135,5 +135,5 @@ test('every scheme has its fields and its proposal', async ({ page }) => {
   await page.getByRole('button', { name: 'Search the highest crossover' }).click();
   await take(page.getByLabel('Reference', { exact: true }), '700m');
   await expect(page.getByText('the control was edited while it was worked')).toBeVisible();
-  await expect(page.getByLabel('Reference', { exact: true })).toHaveValue('700m');
+  await expect(page.getByLabel('Reference', { exact: true })).toHaveValue('700 mV');
 });

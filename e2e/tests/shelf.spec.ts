@@ -88,7 +88,7 @@ const broken: readonly [string, Buffer, RegExp][] = [
   [
     'negative inductance',
     stageFile({ parts: { inductor: { inductance: -1e-6 } } }).buffer,
-    /At parts\.inductor\.inductance: the inductance is -1.µH, but must be above 0/,
+    /At parts\.inductor\.inductance: the inductance is -1.µH, but must be at least 1.pH/,
   ],
   [
     'min above max',

@@ -22,7 +22,9 @@ test('a value that does not fit keeps its text and says why; a later edit lets i
   const min = page.getByLabel('Lowest input voltage');
   await take(min, '20');
   await page.keyboard.press('Tab');
-  await expect(page.getByRole('alert')).toContainText('minimum input voltage that is not above the maximum');
+  await expect(page.getByRole('alert')).toHaveText(
+    'Lowest input voltage, 20, is above Highest, 14\u2009V: write 14\u2009V or less, or raise Highest.',
+  );
   await expect(min).toHaveValue('20');
   await take(page.getByLabel('Nominal'), '24');
   await take(page.getByLabel('Highest', { exact: true }), '28');
@@ -40,7 +42,7 @@ test('nonsense is refused with a sentence that quotes it, and Escape withdraws i
   await inductance.press('Escape');
   await expect(inductance).toHaveValue('6.8 µH');
   await inductance.fill('2');
-  await expect(page.getByRole('alert')).toContainText('must be above 0 H and at most 1 H');
+  await expect(page.getByRole('alert')).toContainText('must be at least 1 pH and at most 1 H');
   await inductance.press('Escape');
 });
 
@@ -103,7 +105,9 @@ test('a boost from a buck: the topology waits for an output it can reach, then t
   await newStage(page, 'Step up');
   await page.getByRole('link', { name: 'Stage', exact: true }).click();
   await page.getByLabel('Topology').selectOption('boost');
-  await expect(page.getByRole('alert')).toContainText('an output voltage above the maximum input voltage');
+  await expect(page.getByRole('alert')).toContainText(
+    'as a boost stage only steps up: lower Highest, or raise Output voltage',
+  );
   await page.getByRole('link', { name: 'Targets', exact: true }).click();
   await take(page.getByLabel('Output voltage'), '24');
   await expect(page.locator('.corners')).toContainText('CCM');

@@ -2,9 +2,9 @@ import { setTimeout as pause } from 'node:timers/promises';
 import { say, SetupError } from './say.mjs';
 
 /** Pauses before each further attempt, ms; after the last the part is given up. */
-const PAUSES = [200, 500, 1000, 2000, 4000];
-/** A part that has run so long is well again, ms. */
-const WELL = 5000;
+const PAUSES = [100, 200, 500, 1000, 2000, 4000];
+/** A part that has run so long is well, ms. */
+const WELL = 1000;
 
 /**
  * Keep a part of Yundro running: start it again when it ends by itself, a few times in a row, with growing pauses.
@@ -16,26 +16,26 @@ const WELL = 5000;
  * @throws SetupError when it does not stay up.
  */
 export async function keepAlive({ name, ended, restart }, isStopping) {
+  const givenUp = () => new SetupError(`The ${name} does not stay up; start again with npm run demo.`);
+  // Ends and failed starts in a row, with no good stretch between them.
+  let failures = 0;
   for (;;) {
     const began = Date.now();
     await ended();
     if (isStopping()) return;
+    if (Date.now() - began > WELL) failures = 0;
     say(`The ${name} ended unexpectedly; it is started again.`);
-    let failures = Date.now() - began > WELL ? 0 : 1;
-    for (;;) {
-      if (failures > PAUSES.length)
-        throw new SetupError(`The ${name} does not stay up; start again with npm run demo.`);
-      await pause(PAUSES[Math.max(0, failures - 1)]);
+    for (let running = false; !running;) {
+      if (failures >= PAUSES.length) throw givenUp();
+      await pause(PAUSES[failures]);
+      failures += 1;
       if (isStopping()) return;
       try {
         await restart();
-        break;
+        running = true;
       } catch (error) {
         if (isStopping()) return;
         say(`The ${name} could not be started again: ${error.message}`);
-        failures += 1;
-        if (failures > PAUSES.length)
-          throw new SetupError(`The ${name} does not stay up; start again with npm run demo.`);
       }
     }
     say(`The ${name} is running again.`);

@@ -14,9 +14,10 @@ const CONNECT_TIMEOUT = 3000;
 /** Open a pool of connections. A connection lost while idle is logged and replaced by the pool on the next request. */
 export function openDatabase(url: string, logger: Logger): Database {
   const pool = new pg.Pool({ connectionString: url, max: 8, connectionTimeoutMillis: CONNECT_TIMEOUT });
-  pool.on('error', (error) => {
-    logger.warn({ err: error }, 'a database connection was lost');
-  });
+  const lost = (error: Error): void => logger.warn({ err: error }, 'a database connection was lost');
+  pool.on('error', lost);
+  // One that is lost in the middle of a transaction tells nobody but its own listeners, and a fault nobody hears ends the process.
+  pool.on('connect', (client) => client.on('error', lost));
   return drizzle(pool);
 }
 

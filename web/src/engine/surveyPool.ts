@@ -1,13 +1,16 @@
 import type { Remote } from 'comlink';
 import type { Running } from './inquiry';
 import type { Survey } from './survey.worker';
-import { WorkerLine, type WorkerLike } from './workerLine';
+import { WorkerLine, WorkerNotStarted, type WorkerLike } from './workerLine';
 
 /** What is asked of a survey worker. */
 export type Ask<Q, T> = (survey: Remote<Survey>, question: Q) => Promise<T>;
 
 /** Most workers that wait for the next question: warm, as their code has run before. */
 const MOST_IDLE = 3;
+
+/** How often a worker is started again that could not be: the network may have been away for a moment. */
+const FURTHER_STARTS = 2;
 
 /** Workers for questions that may take long: one each, so that giving a question up can end it in the middle of its work. */
 export class SurveyPool {
@@ -17,6 +20,8 @@ export class SurveyPool {
     private readonly start: () => WorkerLike,
     /** When a question may begin, ms from now. */
     private readonly pause: () => number = () => 0,
+    /** Time before a worker that could not be started is tried once more, ms. */
+    private readonly patience = 1000,
   ) {}
 
   /** Begin a question in a worker of its own. */
@@ -25,29 +30,29 @@ export class SurveyPool {
     let timer: ReturnType<typeof setTimeout> | undefined;
     let stopped = false;
     const result = new Promise<T>((resolve, reject) => {
-      timer = setTimeout(
-        () => {
-          const hired = this.idle.pop() ?? new WorkerLine<Survey>(this.start());
-          line = hired;
-          hired
-            .ask((survey) => ask(survey, question))
-            .then(
-              (value) => {
-                if (!stopped) this.release(hired);
-                resolve(value);
-              },
-              (error: unknown) => {
-                // What state a worker is in that failed, nobody knows.
-                hired.end();
-                reject(error instanceof Error ? error : new Error(String(error)));
-              },
-            )
-            .finally(() => {
-              line = undefined;
-            });
-        },
-        Math.max(0, this.pause()),
-      );
+      const attempt = (left: number): void => {
+        const hired = this.idle.pop() ?? new WorkerLine<Survey>(this.start());
+        line = hired;
+        hired
+          .ask((survey) => ask(survey, question))
+          .then(
+            (value) => {
+              if (!stopped) this.release(hired);
+              resolve(value);
+            },
+            (error: unknown) => {
+              // What state a worker is in that failed, nobody knows.
+              hired.end();
+              if (error instanceof WorkerNotStarted && left > 0 && !stopped)
+                timer = setTimeout(() => attempt(left - 1), this.patience);
+              else reject(error instanceof Error ? error : new Error(String(error)));
+            },
+          )
+          .finally(() => {
+            if (line === hired) line = undefined;
+          });
+      };
+      timer = setTimeout(() => attempt(FURTHER_STARTS), Math.max(0, this.pause()));
     });
     const stop = (): void => {
       stopped = true;

@@ -40,5 +40,13 @@ export function useSurvey<Q, T>(question: Q | undefined, ask: Ask<Q, T>): Asked<
   );
   const editing = useEditing((state) => state.editing);
   useEffect(() => inquiry.hold(editing), [inquiry, editing]);
+  useEffect(() => {
+    // Without a network a worker cannot be loaded; what failed for that is asked again when there is one.
+    const again = (): void => {
+      if (inquiry.state().failure) inquiry.retry();
+    };
+    window.addEventListener('online', again);
+    return () => window.removeEventListener('online', again);
+  }, [inquiry]);
   return useInquiry(inquiry, question);
 }

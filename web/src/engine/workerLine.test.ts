@@ -101,6 +101,32 @@ describe('workers for long questions', () => {
     expect(await pool.begin(5, ask).result).toBe(10);
     expect(made).toHaveLength(2);
   });
+  test('one that could not be started is started again, and told of only when that fails too', async () => {
+    let starts = 0;
+    const failing = new SurveyPool(
+      () => {
+        starts += 1;
+        const worker = start();
+        if (starts < 3) setTimeout(() => worker.dispatchEvent(new Event('error')), 0);
+        return worker;
+      },
+      () => 0,
+      5,
+    );
+    expect(
+      await failing.begin(7, (survey, value: number) => (starts < 3 ? hang(survey) : ask(survey, value))).result,
+    ).toBe(14);
+    const never = new SurveyPool(
+      () => {
+        const worker = start();
+        setTimeout(() => worker.dispatchEvent(new Event('error')), 0);
+        return worker;
+      },
+      () => 0,
+      5,
+    );
+    await expect(never.begin(7, hang).result).rejects.toThrow('could not be started');
+  });
   test('a question given up before its turn starts no worker', async () => {
     const pool = new SurveyPool(start, () => 20);
     pool.begin(1, ask).stop();

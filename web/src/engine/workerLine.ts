@@ -2,8 +2,11 @@ import { wrap, type Remote } from 'comlink';
 
 /** A worker gave no answer, and will not: it could not start, broke down, or took longer than anything may. */
 export class WorkerFailure extends Error {
-  override readonly name = 'WorkerFailure';
+  override readonly name: string = 'WorkerFailure';
 }
+
+/** Its script could not be loaded: that may pass. */
+export class WorkerNotStarted extends WorkerFailure {}
 
 /** Longest time an answer may take, ms: far beyond any of them, so that nothing waits for ever. */
 export const ANSWER_LIMIT = 120_000;
@@ -11,10 +14,13 @@ export const ANSWER_LIMIT = 120_000;
 /** What a line needs of a worker; a message port with an end serves too. */
 export type WorkerLike = Pick<Worker, 'postMessage' | 'addEventListener' | 'removeEventListener' | 'terminate'>;
 
-const sentenceOf = (event: Event): string => {
+function failureOf(event: Event): WorkerFailure {
   const said = 'message' in event && typeof event.message === 'string' ? event.message : '';
-  return said === '' ? 'a worker of this page could not be started' : `a worker of this page broke down: ${said}`;
-};
+  // A script that cannot be loaded says nothing.
+  return said === ''
+    ? new WorkerNotStarted('a worker of this page could not be started')
+    : new WorkerFailure(`a worker of this page broke down: ${said}`);
+}
 
 /** A worker with the one proxy to it, that says when the worker has failed instead of staying silent. */
 export class WorkerLine<T> {
@@ -30,7 +36,7 @@ export class WorkerLine<T> {
     // Nobody may be asking at the moment it fails.
     this.failed.catch(() => undefined);
     for (const kind of ['error', 'messageerror'] as const)
-      worker.addEventListener(kind, (event: Event) => this.fail(new WorkerFailure(sentenceOf(event))));
+      worker.addEventListener(kind, (event: Event) => this.fail(failureOf(event)));
     this.remote = wrap<T>(worker);
   }
 
