@@ -2,9 +2,9 @@ import { setTimeout as pause } from 'node:timers/promises';
 import { say, SetupError } from './say.mjs';
 
 /** Pauses before each further attempt, ms; after the last the part is given up. */
-const PAUSES = [100, 200, 500, 1000, 2000, 4000];
-/** A part that has run so long is well, ms. */
-const WELL = 1000;
+const PAUSES = [100, 200, 500, 1000, 2000, 4000, 4000, 8000];
+/** So long a stretch of running, ms, makes up for one failure. */
+const FORGIVEN = 500;
 
 /**
  * Keep a part of Yundro running: start it again when it ends by itself, a few times in a row, with growing pauses.
@@ -23,7 +23,7 @@ export async function keepAlive({ name, ended, restart }, isStopping) {
     const began = Date.now();
     await ended();
     if (isStopping()) return;
-    if (Date.now() - began > WELL) failures = 0;
+    failures = Math.max(0, failures - Math.floor((Date.now() - began) / FORGIVEN));
     say(`The ${name} ended unexpectedly; it is started again.`);
     for (let running = false; !running;) {
       if (failures >= PAUSES.length) throw givenUp();

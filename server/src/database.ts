@@ -21,6 +21,31 @@ export function openDatabase(url: string, logger: Logger): Database {
   return drizzle(pool);
 }
 
+/** The database within a transaction. */
+export type Transaction = NodePgDatabase;
+
+/**
+ * Do some work as one transaction. The connection is given back whatever happens, and not used again where it is broken: one lost
+ * with the first statement would otherwise be missing from the pool for good.
+ */
+export async function inTransaction<T>(database: Database, work: (tx: Transaction) => Promise<T>): Promise<T> {
+  const client = await database.$client.connect();
+  let broken: Error | undefined;
+  try {
+    await client.query('BEGIN');
+    const result = await work(drizzle(client));
+    await client.query('COMMIT');
+    return result;
+  } catch (error) {
+    await client.query('ROLLBACK').catch((fault: unknown) => {
+      broken = fault instanceof Error ? fault : new Error(String(fault));
+    });
+    throw error;
+  } finally {
+    client.release(broken);
+  }
+}
+
 const MIGRATIONS = fileURLToPath(new URL('../drizzle', import.meta.url));
 
 /** The tables were made by a newer program: this one would not know what it does to them. */
@@ -92,7 +117,12 @@ export function saysUnreachable(error: unknown): boolean {
   if (typeof error !== 'object' || error === null) return false;
   const { code, message, cause, errors } = error as Caught;
   if (typeof code === 'string' && (UNREACHABLE_CODES.has(code) || UNREACHABLE_STATES.test(code))) return true;
-  if (typeof message === 'string' && /timeout exceeded when trying to connect|Connection terminated/i.test(message)) {
+  if (
+    typeof message === 'string' &&
+    /timeout exceeded when trying to connect|Connection terminated|connection error and is not queryable|Client was closed/i.test(
+      message,
+    )
+  ) {
     return true;
   }
   return (Array.isArray(errors) && errors.some(saysUnreachable)) || saysUnreachable(cause);

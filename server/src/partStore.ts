@@ -1,7 +1,7 @@
 import { and, asc, eq, inArray, isNotNull, isNull, lt, sql } from 'drizzle-orm';
 import { genericParts, PART_KINDS, type LibraryPart, type PartKind } from '@yundro/core';
 import { ApiError } from './catalogue.js';
-import type { Database } from './database.js';
+import { inTransaction, type Database } from './database.js';
 import { parts } from './tables.js';
 
 /** Rows put into the database with one statement. */
@@ -71,7 +71,7 @@ export class PartStore {
     const [any] = await this.database.select({ id: parts.id }).from(parts).limit(1);
     if (any) return false;
     const generic = genericParts();
-    await this.database.transaction(async (tx) => {
+    await inTransaction(this.database, async (tx) => {
       for (const kind of PART_KINDS) {
         const rows = generic[kind].map((document) => ({ kind, name: document.name, document }));
         for (let at = 0; at < rows.length; at += AT_ONCE)

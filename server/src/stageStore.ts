@@ -1,11 +1,10 @@
 import { and, asc, eq, isNull, sql } from 'drizzle-orm';
 import { problemsSentence, stageFromDocument, type Stage, type StageRecord, type StageRow } from '@yundro/core';
 import { ApiError } from './catalogue.js';
-import type { Database } from './database.js';
+import { inTransaction, type Database, type Transaction } from './database.js';
 import { projects, stages } from './tables.js';
 
 type StoredStage = typeof stages.$inferSelect;
-type Transaction = Parameters<Parameters<Database['transaction']>[0]>[0];
 
 const missingStage = () => new ApiError('not-found', 'There is no such stage; it may have been deleted.');
 const missingProject = () => new ApiError('not-found', 'There is no such project; it may have been deleted.');
@@ -62,7 +61,7 @@ export class StageStore {
   }
 
   async createProject(name: string, documents: readonly unknown[] = []): Promise<string> {
-    return this.database.transaction(async (tx) => {
+    return inTransaction(this.database, async (tx) => {
       const [made] = await tx.insert(projects).values({ name }).returning({ id: projects.id });
       if (!made) throw new Error('The new project was not returned.');
       // One by one, so that the order of creation is the order of the shelf.
@@ -102,7 +101,7 @@ export class StageStore {
   }
 
   async createStage(projectId: string, document: Stage): Promise<StageRecord> {
-    return this.database.transaction(async (tx) => {
+    return inTransaction(this.database, async (tx) => {
       const project = await projectName(tx, projectId);
       const [row] = await tx.insert(stages).values({ projectId, document }).returning();
       if (!row) throw new Error('The new stage was not returned.');
@@ -111,7 +110,7 @@ export class StageStore {
   }
 
   async stage(id: string): Promise<StageRecord> {
-    return this.database.transaction(async (tx) => {
+    return inTransaction(this.database, async (tx) => {
       const row = await stageRow(tx, id);
       return recordOf(row, await projectName(tx, row.projectId));
     });
@@ -128,7 +127,7 @@ export class StageStore {
    * answer was lost, is known by its name or by saying what is stored already, and is acknowledged.
    */
   async saveStage(id: string, revision: number, document: Stage, save?: string): Promise<StageRecord> {
-    return this.database.transaction(async (tx) => {
+    return inTransaction(this.database, async (tx) => {
       const [row] = await tx
         .update(stages)
         .set({ document, lastSave: save ?? null, revision: sql`${stages.revision} + 1`, updatedAt: sql`now()` })
