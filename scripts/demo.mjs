@@ -1,7 +1,7 @@
 // From a fresh clone, or any later state, to the running application with demo data. Ctrl-C stops what it started.
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { endCommands } from './lib/command.mjs';
+import { endCommands, endServices } from './lib/command.mjs';
 import { dataHome } from './lib/dataHome.mjs';
 import { lockFolder } from './lib/folderLock.mjs';
 import { keepAlive } from './lib/keepAlive.mjs';
@@ -32,19 +32,24 @@ async function chosenPort() {
   return port;
 }
 
-/** What was started, the last first to be stopped. */
+/** What was started, the last first to be stopped; and what is being started. */
 const started = [];
+let starting;
 let presses = 0;
 let stopping;
 
 /** End everything that was started, in order. */
 function stop() {
   stopping ??= (async () => {
-    for (const part of started.reverse()) await part.stop();
+    // What is just being started is stopped when it is there.
+    const part = await starting?.catch(() => undefined);
+    if (part && !started.includes(part)) started.push(part);
+    for (const one of started.reverse()) await one.stop();
   })();
   return stopping;
 }
 const isStopping = () => stopping !== undefined;
+const never = new Promise(() => undefined);
 
 function onInterrupt() {
   presses += 1;
@@ -57,19 +62,17 @@ function onInterrupt() {
     return;
   }
   endCommands('SIGKILL');
-  for (const part of started) part.kill?.();
+  endServices();
   setTimeout(() => process.exit(130), PATIENCE);
 }
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, onInterrupt);
 
-/** Start a part unless the end has begun meanwhile; then what came of it is ended too. */
+/** Start a part, unless the end has begun meanwhile: then this goes no further. */
 async function begin(start) {
-  if (isStopping()) await new Promise(() => undefined);
-  const part = await start();
-  if (isStopping()) {
-    await part.stop();
-    await new Promise(() => undefined);
-  }
+  if (isStopping()) await never;
+  starting = start();
+  const part = await starting;
+  if (isStopping()) await never;
   started.push(part);
   return part;
 }
@@ -91,7 +94,7 @@ await runMain(async () => {
       );
       return;
     }
-    started.push({ stop: async () => lock.release(), kill: () => lock.release() });
+    started.push({ stop: async () => lock.release() });
   }
   try {
     const port = await chosenPort();
@@ -108,9 +111,11 @@ await runMain(async () => {
       databaseUrl = database.url;
       watched.push(keepAlive({ name: 'database server', ...database }, isStopping));
     }
-    let server = await startServer(root, { databaseUrl, port });
-    const { address } = server;
-    await begin(async () => ({ stop: () => server.stop(), kill: () => server.kill() }));
+    let server;
+    const { address } = await begin(async () => {
+      server = await startServer(root, { databaseUrl, port });
+      return { address: server.address, stop: () => server.stop() };
+    });
     const restart = async () => {
       server = await startServer(root, { databaseUrl, port });
     };
@@ -121,7 +126,7 @@ await runMain(async () => {
     await stopping;
   } catch (error) {
     // Once the end has begun, what fails is what was ended.
-    if (isStopping()) return await new Promise(() => undefined);
+    if (isStopping()) return await never;
     await stop();
     throw error;
   }

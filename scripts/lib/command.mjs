@@ -4,6 +4,20 @@ import { SetupError } from './say.mjs';
 /** Commands that are running: what an interrupt ends with us. */
 const running = new Set();
 
+/** Servers that were started, and the signal that ends each at once without harm. */
+const services = new Map();
+
+/** Remember a server that was started, for the case that it has to be ended by force. */
+export function rememberService(child, signal) {
+  services.set(child, signal);
+  child.once('exit', () => services.delete(child));
+}
+
+/** End every server at once. */
+export function endServices() {
+  for (const [child, signal] of services) child.kill(signal);
+}
+
 /** End every command that is running. */
 export function endCommands(signal) {
   for (const child of running) child.kill(signal);

@@ -15,7 +15,7 @@ const FORGIVEN = 500;
  * @param isStopping whether it is meant to end.
  * @throws SetupError when it does not stay up.
  */
-export async function keepAlive({ name, ended, restart }, isStopping) {
+export async function keepAlive({ name, ended, restart }, isStopping, pauses = PAUSES) {
   const givenUp = () => new SetupError(`The ${name} does not stay up; start again with npm run demo.`);
   // Ends and failed starts in a row, with no good stretch between them.
   let failures = 0;
@@ -26,8 +26,8 @@ export async function keepAlive({ name, ended, restart }, isStopping) {
     failures = Math.max(0, failures - Math.floor((Date.now() - began) / FORGIVEN));
     say(`The ${name} ended unexpectedly; it is started again.`);
     for (let running = false; !running;) {
-      if (failures >= PAUSES.length) throw givenUp();
-      await pause(PAUSES[failures]);
+      if (failures >= pauses.length) throw givenUp();
+      await pause(pauses[failures]);
       failures += 1;
       if (isStopping()) return;
       try {

@@ -2,7 +2,7 @@ import { spawn } from 'node:child_process';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import { clusterFiles, endOrphans, ROLE } from './clusterFiles.mjs';
-import { diskFull } from './command.mjs';
+import { diskFull, rememberService } from './command.mjs';
 import { dataHome } from './dataHome.mjs';
 import { freePort } from './ports.mjs';
 import { postgresPrograms } from './requirements.mjs';
@@ -48,6 +48,7 @@ export async function startPostgres(folder, { durable = true } = {}) {
       ...owner,
     });
     child.on('error', () => undefined);
+    rememberService(child, 'SIGQUIT');
     for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => (log = (log + chunk).slice(-8000)));
     const deadline = Date.now() + START_SECONDS * 1000;
     while (!/ready to accept connections/.test(log)) {

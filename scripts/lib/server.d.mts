@@ -3,7 +3,6 @@ export interface RunningServer {
   readonly address: string;
   readonly ended: Promise<number>;
   stop(): Promise<void>;
-  kill(): void;
 }
 export function startServer(
   root: string,

@@ -1,5 +1,6 @@
 import { spawn } from 'node:child_process';
 import { join } from 'node:path';
+import { rememberService } from './command.mjs';
 import { SetupError } from './say.mjs';
 
 const START_SECONDS = 30;
@@ -8,7 +9,7 @@ const REFUSED = 3;
 
 /**
  * Start Yundro's server, as it was built, and wait until it listens.
- * @returns {Promise<{ address: string, ended: Promise<number>, stop: () => Promise<void>, kill: () => void }>}
+ * @returns {Promise<{ address: string, ended: Promise<number>, stop: () => Promise<void> }>}
  */
 export function startServer(root, { databaseUrl, port, seed = true, logLevel = 'warn' }) {
   const child = spawn(process.execPath, [join(root, 'server/dist/main.mjs')], {
@@ -25,6 +26,7 @@ export function startServer(root, { databaseUrl, port, seed = true, logLevel = '
       LOG_LEVEL: process.env.LOG_LEVEL ?? logLevel,
     },
   });
+  rememberService(child, 'SIGKILL');
   let log = '';
   for (const stream of [child.stdout, child.stderr]) {
     stream.on('data', (chunk) => {
@@ -45,7 +47,7 @@ export function startServer(root, { databaseUrl, port, seed = true, logLevel = '
     }, START_SECONDS * 1000);
     child.once('message', () => {
       clearTimeout(late);
-      resolve({ address: `http://127.0.0.1:${port}`, ended, stop, kill });
+      resolve({ address: `http://127.0.0.1:${port}`, ended, stop });
     });
     child.once('exit', (code) => {
       clearTimeout(late);
