@@ -29,7 +29,9 @@ export function HeatTable() {
               <th>device</th>
               <th className="number">hottest junction</th>
               <th>at</th>
-              <th />
+              <th>
+                <span className="visually-hidden">what can be done</span>
+              </th>
             </tr>
           </thead>
           <tbody>

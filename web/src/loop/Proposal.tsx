@@ -1,6 +1,6 @@
 import type { Choice, Procedure } from '@yundro/core';
 import { UNITS } from '@yundro/core';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useSurvey } from '../engine/useSurvey';
 import { Failed } from '../shown/Answered';
@@ -37,16 +37,22 @@ export function Proposal({ scheme }: { readonly scheme: string }) {
     setRefused(putPart(['control'], found.control));
     setTaken({ choices: found.choices, holds: found.holds });
   }, [answer, asked]);
+  const ready = stage !== undefined && !stale && asked === undefined;
+  const outcome = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    // What came of it is where the work goes on.
+    if (taken || refused !== undefined) outcome.current?.focus({ preventScroll: true });
+  }, [taken, refused]);
   return (
     <section aria-label="Proposal" className="mt-2">
       {proposalsOf(scheme).map(({ procedure, words, title }) => (
         <Button
           key={procedure}
           variant="plain"
-          disabled={!stage || stale || asked !== undefined}
+          aria-disabled={!ready}
           title={title}
           onClick={() => {
-            if (!stage) return;
+            if (!stage || !ready) return;
             setTaken(undefined);
             setRefused(undefined);
             setAsked({ stage, procedure });
@@ -56,34 +62,42 @@ export function Proposal({ scheme }: { readonly scheme: string }) {
         </Button>
       ))}
       {asked && (
-        <Button variant="plain" onClick={() => setAsked(undefined)}>
+        <Button
+          variant="plain"
+          onClick={() => {
+            setAsked(undefined);
+            outcome.current?.focus();
+          }}
+        >
           Stop
         </Button>
       )}
       {failure && <Failed what="proposal" sentence={failure.sentence} retry={worked.retry} />}
-      {refused !== undefined && <p className="quiet small">None is proposed: {refused}.</p>}
-      {taken && (
-        <details>
-          <summary className="small quiet">
-            {taken.holds
-              ? 'Its margins hold at every corner. What was chosen, and why'
-              : 'The best that was found; it misses a margin. What was chosen, and why'}
-          </summary>
-          <table className="plain small" aria-label="Chosen for the loop">
-            <tbody>
-              {taken.choices.map(({ path, quantity, value, unit, rule }) => (
-                <tr key={path}>
-                  <td>{quantity}</td>
-                  <td className="number">
-                    {UNITS[unit].symbol === '' ? value : <Quantity value={value} unit={unit} digits={3} />}
-                  </td>
-                  <td className="quiet">{rule}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </details>
-      )}
+      <div ref={outcome} tabIndex={-1}>
+        {refused !== undefined && <p className="quiet small">None is proposed: {refused}.</p>}
+        {taken && (
+          <details>
+            <summary className="small quiet">
+              {taken.holds
+                ? 'Its margins hold at every corner. What was chosen, and why'
+                : 'The best that was found; it misses a margin. What was chosen, and why'}
+            </summary>
+            <table className="plain small" aria-label="Chosen for the loop">
+              <tbody>
+                {taken.choices.map(({ path, quantity, value, unit, rule }) => (
+                  <tr key={path}>
+                    <td>{quantity}</td>
+                    <td className="number">
+                      {UNITS[unit].symbol === '' ? value : <Quantity value={value} unit={unit} digits={3} />}
+                    </td>
+                    <td className="quiet">{rule}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </details>
+        )}
+      </div>
     </section>
   );
 }

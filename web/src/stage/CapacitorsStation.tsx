@@ -129,7 +129,9 @@ function Needs({ needs }: { readonly needs: CapacitorNeeds }) {
         <tr>
           <th>what asks for it</th>
           <th className="number">how much, at the bias</th>
-          <th />
+          <th>
+            <span className="visually-hidden">what can be done</span>
+          </th>
         </tr>
       </thead>
       <tbody>
@@ -293,7 +295,9 @@ function CandidateTable({
           <th className="number">of its ripple rating</th>
           <th className="number">life</th>
           <th className="number">price</th>
-          <th />
+          <th>
+            <span className="visually-hidden">what can be done</span>
+          </th>
         </tr>
       </thead>
       <tbody>

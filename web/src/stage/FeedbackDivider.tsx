@@ -98,7 +98,9 @@ export function FeedbackDivider() {
               <th className="number">worst case</th>
               <th className="number">root of squares</th>
               <th className="number">current</th>
-              <th />
+              <th>
+                <span className="visually-hidden">what can be done</span>
+              </th>
             </tr>
           </thead>
           <tbody>

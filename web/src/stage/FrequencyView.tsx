@@ -111,7 +111,9 @@ function Study({ study, stage }: { readonly study: FrequencyStudy; readonly stag
             <th className="number">switching</th>
             <th className="number">core</th>
             <th className="number">total loss</th>
-            <th />
+            <th>
+              <span className="visually-hidden">what can be done</span>
+            </th>
           </tr>
         </thead>
         <tbody>

@@ -134,7 +134,9 @@ function CandidateTable({ candidates }: { readonly candidates: readonly Inductor
           <th className="number">copper loss</th>
           <th className="number">core loss</th>
           <th className="number">volume</th>
-          <th />
+          <th>
+            <span className="visually-hidden">what can be done</span>
+          </th>
         </tr>
       </thead>
       <tbody>

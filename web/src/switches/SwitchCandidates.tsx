@@ -102,7 +102,9 @@ function Ranking({
           <th className="number">conduction in it</th>
           <th className="number">hottest junction</th>
           <th className="number">price</th>
-          <th />
+          <th>
+            <span className="visually-hidden">what can be done</span>
+          </th>
         </tr>
       </thead>
       <tbody>
