@@ -56,16 +56,16 @@ describe('summaries of the shelf', () => {
     const parts = { ...hull.parts, outputCapacitors: banks, inputCapacitors: banks };
     await newStage(project, { ...hull, name: 'Twelve banks', operatingMode: 'critical-conduction', parts });
     const waits: number[] = [];
-    let looking = true;
+    const looking = new AbortController();
     const watch = (async () => {
-      while (looking) {
+      while (!looking.signal.aborted) {
         const began = performance.now();
         await api.get('/api/health').expect(200);
         waits.push(performance.now() - began);
       }
     })();
     const [row] = await workedRows(project);
-    looking = false;
+    looking.abort();
     await watch;
     expect(row?.summary).toMatchObject({ state: 'not-worked', verdicts: null });
     expect(row?.summary.reason).toMatch(/^Not worked: it takes longer than 4 s/);

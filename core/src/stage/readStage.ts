@@ -20,7 +20,7 @@ function abridged(text: string): string {
 function shown(value: unknown): string {
   if (typeof value === 'string') return `the text “${abridged(value)}”`;
   if (typeof value === 'number') return sentenceQuantity(value, 'ratio');
-  return abridged((JSON.stringify(value) as string | undefined) ?? 'nothing');
+  return value === undefined ? 'nothing' : abridged(JSON.stringify(value));
 }
 
 const words = (key: PropertyKey | undefined): string =>
@@ -143,7 +143,9 @@ const MOST_PROBLEMS = 20;
 function isTooDeep(document: unknown): boolean {
   let level: readonly unknown[] = [document];
   for (let depth = 0; depth <= DEEPEST; depth += 1) {
-    level = level.flatMap((value) => (typeof value === 'object' && value !== null ? Object.values(value) : []));
+    level = level.flatMap((value): readonly unknown[] =>
+      typeof value === 'object' && value !== null ? Object.values(value) : [],
+    );
     if (level.length === 0) return false;
   }
   return true;

@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { Inquiry } from './inquiry';
 import { SurveyPool, type Ask } from './surveyPool';
 import { useInquiry, type Asked } from './useInquiry';
@@ -28,16 +28,11 @@ const pool = new SurveyPool(
  * worker of the old one is ended in the middle of its work.
  *
  * @param question the stage and all else the answer hangs on, as plain data; undefined asks nothing.
- * @param ask takes what it needs from the question it is given, not from the view: the answer bears that question's words.
+ * @param ask takes what it needs from the question it is given, not from the view: the answer bears that question's words. That of
+ *   the first drawing is kept.
  */
 export function useSurvey<Q, T>(question: Q | undefined, ask: Ask<Q, T>): Asked<Q, T> {
-  const latest = useRef(ask);
-  useEffect(() => {
-    latest.current = ask;
-  });
-  const [inquiry] = useState(
-    () => new Inquiry<Q, T>((asked) => pool.begin<Q, T>(asked, (survey, q) => latest.current(survey, q))),
-  );
+  const [inquiry] = useState(() => new Inquiry<Q, T>((asked) => pool.begin<Q, T>(asked, ask)));
   const editing = useEditing((state) => state.editing);
   useEffect(() => inquiry.hold(editing), [inquiry, editing]);
   useEffect(() => {

@@ -1,5 +1,5 @@
 import type { Remote } from 'comlink';
-import { useEffect, useRef, useState } from 'react';
+import { useState } from 'react';
 import type { Engine } from './engine.worker';
 import { askEngine } from './engineClient';
 import { Inquiry } from './inquiry';
@@ -14,19 +14,16 @@ export interface OfWork {
  * Ask the engine about a stage it has worked, anew whenever another was worked or the question changed.
  *
  * @param question the number of the work and all else the answer hangs on; undefined asks nothing.
+ * @param ask takes what it needs from the question it is given; that of the first drawing is kept.
  */
 export function useWorked<Q extends OfWork, T>(
   question: Q | undefined,
   ask: (engine: Remote<Engine>, question: Q) => Promise<T | undefined>,
 ): Asked<Q, T | undefined> {
-  const latest = useRef(ask);
-  useEffect(() => {
-    latest.current = ask;
-  });
   const [inquiry] = useState(
     () =>
       new Inquiry<Q, T | undefined>((asked) => ({
-        result: askEngine((engine) => latest.current(engine, asked)),
+        result: askEngine((engine) => ask(engine, asked)),
         stop: () => undefined,
       })),
   );

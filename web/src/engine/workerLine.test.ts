@@ -18,7 +18,7 @@ class FakeWorker extends EventTarget implements WorkerLike {
   terminated = false;
   constructor() {
     super();
-    expose(api, this.channel.port1 as never);
+    expose(api, this.channel.port1);
     this.channel.port2.onmessage = (event) =>
       this.dispatchEvent(new MessageEvent('message', { data: event.data as unknown }));
   }

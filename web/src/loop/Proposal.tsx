@@ -16,14 +16,9 @@ export function Proposal({ scheme }: { readonly scheme: string }) {
   // Until an edit is worked the stage is that of before it.
   const stale = useSession((session) => session.stale);
   const [refused, setRefused] = useState<string>();
-  const worked = useSurvey(asked, async (survey, { stage: of, procedure }) =>
-    survey.proposeLoop(withoutComponents(of), procedure),
-  );
-  const { answer, failure } = worked;
-  useEffect(() => {
-    if (!answer || answer.question !== asked) return;
+  const worked = useSurvey(asked, async (survey, question) => {
+    const found = await survey.proposeLoop(withoutComponents(question.stage), question.procedure);
     setAsked(undefined);
-    const { value: found, question } = answer;
     if (typeof found === 'string') {
       setRefused(found);
       return;
@@ -36,7 +31,8 @@ export function Proposal({ scheme }: { readonly scheme: string }) {
     }
     setRefused(putPart(['control'], found.control));
     setTaken({ choices: found.choices, holds: found.holds });
-  }, [answer, asked]);
+  });
+  const { failure } = worked;
   const ready = stage !== undefined && !stale && asked === undefined;
   const outcome = useRef<HTMLDivElement>(null);
   useEffect(() => {

@@ -179,11 +179,22 @@ function apply(next: Stage, pending = sessionNow().pending, set: typeof setTrack
   void work(true);
 }
 
+const sameEntries = (a: Session['pending'], b: Session['pending']): boolean =>
+  Object.keys(a).length === Object.keys(b).length && Object.entries(a).every(([key, one]) => b[key] === one);
+
 /** Withdraw the text of a field, under way or refused: the field shows the design's value again. */
 export function withdraw(path: StagePath): void {
   const key = pathKey(path);
   const { pending, typing } = sessionNow();
-  if (key in pending) setTracked({ pending: without(pending, key) });
+  if (key in pending) {
+    const left = without(pending, key);
+    setUntracked({ pending: left });
+    // Where the refusal was the last step, it is as if it had not been: the next undo is of the step before it.
+    const { pastStates } = useHistory.getState();
+    const before = pastStates.at(-1);
+    const same = before?.document === sessionNow().document && sameEntries(before?.pending ?? {}, left);
+    if (same) useHistory.setState({ pastStates: pastStates.slice(0, -1) });
+  }
   if (typing && pathKey(typing.path) === key) endPreview();
 }
 

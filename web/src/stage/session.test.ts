@@ -71,7 +71,7 @@ const problem = (status: number): Response =>
 const fetched = jest.spyOn(globalThis, 'fetch').mockImplementation((path, options) => {
   const body =
     typeof options?.body === 'string' ? (JSON.parse(options.body) as (typeof sent)[number]['body']) : undefined;
-  sent.push({ method: options?.method ?? 'GET', path: String(path), body });
+  sent.push({ method: options?.method ?? 'GET', path: path as string, body });
   const next = answers.shift();
   return next ? Promise.resolve(next()) : Promise.reject(new TypeError('no network'));
 });
@@ -187,6 +187,13 @@ describe('a refused text', () => {
     await take(OUT, '12');
     withdraw(OUT);
     expect(refusedTexts(sessionNow())).toEqual([]);
+    // The refusal and its withdrawal leave no step behind: one undo takes back the edit before them.
+    await take(OUT, '3.3');
+    await take(OUT, '12');
+    withdraw(OUT);
+    undo();
+    await settled();
+    expect([output(), refusedTexts(sessionNow()).length]).toEqual([5, 0]);
   });
   test('is taken together with the edit that makes it fit', async () => {
     await take(LOW, '20');
