@@ -31,6 +31,15 @@ line('efficiency map, 40 × 10 points in three modes', browser.fineMap, 1000);
 line('a zero dragged, plot, margins and values of all corners', browser.drag, 33);
 line('loop over tolerance, first cloud', browser.firstCloud, 300);
 line('loop over tolerance, 2,000 sets of parts', browser.cloud, 5000);
+line('shelf of 200 stages, right after a restart', browser.firstShelf, 2000);
+line('shelf of 200 stages, later', browser.shelf, 500);
+for (const [what, bytes, limit] of [
+  ['first visit to the shelf', browser.transfer.shelf, 250e3],
+  ['first visit to a stage, workers and all', browser.transfer.stage, 450e3],
+] as const)
+  process.stdout.write(
+    `${what.padEnd(58)} ${(bytes / 1e3).toFixed(0)} kB over the wire, of ${String(limit / 1e3)} kB\n`,
+  );
 process.stdout.write('\nsteady state of the same circuit: engine from nothing, ngspice over 40 periods\n');
 for (const [name, vin, current] of [
   ['Hull bus', 25.6, 8],

@@ -3,6 +3,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
 import { EDITS, timeEdit } from './editTime';
+import { fillShelf, timeShelf } from './fullShelf';
+import { transferSizes, type TransferSizes } from './transferSizes';
 import { freePort } from '../scripts/lib/ports.mjs';
 import { startPostgres } from '../scripts/lib/postgres.mjs';
 import { startServer } from '../scripts/lib/server.mjs';
@@ -20,8 +22,14 @@ export interface BrowserTimings {
   /** From the press to the first cloud of the loop over tolerance, and to 2,000 sets of parts. */
   readonly firstCloud: Timing;
   readonly cloud: Timing;
+  /** From the address to all rows of a shelf of 200 stages: right after a restart of the server, and later. */
+  readonly firstShelf: Timing;
+  readonly shelf: Timing;
+  readonly transfer: TransferSizes;
 }
 
+/** Times a full shelf is opened once it has been. */
+const SHELVES = 7;
 /** Times the maps are asked for, once before the clock counts. */
 const MAPS = 8;
 const FINE_CELLS = 400;
@@ -110,7 +118,8 @@ export async function inTheBrowser(): Promise<BrowserTimings> {
   const folder = mkdtempSync(join(tmpdir(), 'yundro-bench-'));
   chmodSync(folder, 0o755);
   const database = await startPostgres(folder, { durable: false });
-  const server = await startServer(root, { databaseUrl: database.url, port: await freePort(), logLevel: 'silent' });
+  const where = { databaseUrl: database.url, port: await freePort(), logLevel: 'silent' };
+  let server = await startServer(root, where);
   const browser = await chromium.launch({
     executablePath: '/usr/bin/chromium',
     args: ['--no-sandbox', '--disable-gpu'],
@@ -134,7 +143,17 @@ export async function inTheBrowser(): Promise<BrowserTimings> {
     await page.waitForTimeout(4000);
     const clouds: { readonly first: number; readonly whole: number }[] = [];
     for (let i = 0; i < CLOUDS; i += 1) clouds.push(await timeCloud(page));
+    const transfer = await transferSizes(browser, server.address);
+    await fillShelf(server.address);
+    await server.stop();
+    server = await startServer(root, where);
+    const firstShelf = await timeShelf(page, server.address);
+    const shelves: number[] = [];
+    for (let i = 0; i < SHELVES; i += 1) shelves.push(await timeShelf(page, server.address));
     return {
+      transfer,
+      firstShelf: timingOf([firstShelf]),
+      shelf: timingOf(shelves),
       edit: timingOf(edits),
       firstMap: timingOf(counted.map(({ first }) => first)),
       fineMap: timingOf(counted.map(({ fine }) => fine)),

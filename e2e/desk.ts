@@ -41,7 +41,12 @@ async function resettable(url: string): Promise<() => Promise<void>> {
     ]);
 }
 
-export const test = base.extend<{ watched: undefined; fresh: undefined }, { desk: Desk }>({
+export const test = base.extend<
+  { watched: undefined; fresh: undefined; tolerated: RegExp | undefined },
+  { desk: Desk }
+>({
+  /** Faults a test causes on purpose. */
+  tolerated: [undefined, { option: true }],
   desk: [
     // eslint-disable-next-line no-empty-pattern
     async ({}, use) => {
@@ -68,15 +73,17 @@ export const test = base.extend<{ watched: undefined; fresh: undefined }, { desk
   ],
   /** No page may log an error or ask anything of another host. */
   watched: [
-    async ({ page, desk }, use) => {
+    async ({ page, desk, tolerated }, use) => {
       const faults: string[] = [];
-      page.on('pageerror', (error) => faults.push(error.message));
+      page.on('pageerror', (error) => {
+        if (tolerated?.test(error.message) !== true) faults.push(error.message);
+      });
       page.on('console', (message) => {
         // The browser itself reports failed requests, of workers too; tests that cause them look at the page instead.
         const text = message.text();
         const asked =
           text.startsWith('Failed to load resource') || text.includes('worker of this page could not be started');
-        if (message.type() === 'error' && !asked) faults.push(text);
+        if (message.type() === 'error' && !asked && tolerated?.test(text) !== true) faults.push(text);
       });
       page.on('request', (request) => {
         const { protocol, origin } = new URL(request.url());

@@ -1,9 +1,19 @@
 import react from '@vitejs/plugin-react';
+import { constants } from 'node:zlib';
 import { defineConfig } from 'vite';
+import { compression, defineAlgorithm } from 'vite-plugin-compression2';
 
 export default defineConfig({
   root: import.meta.dirname,
-  plugins: [react()],
+  plugins: [
+    react(),
+    // As small as it gets, once: the server hands these out as they are.
+    compression({
+      include: /\.(js|css|svg)$/,
+      threshold: 1000,
+      algorithms: [defineAlgorithm('brotliCompress', { params: { [constants.BROTLI_PARAM_QUALITY]: 11 } })],
+    }),
+  ],
   worker: { format: 'es' },
   build: { target: 'es2022', chunkSizeWarningLimit: 1000 },
 });

@@ -41,7 +41,9 @@ describe('size and evaluate', () => {
     const { code, out, err } = await yundro(['size', stageFile, '--json', '--output', output]);
     expect([code, err]).toEqual([0, '']);
     const result = JSON.parse(out) as Record<string, unknown> & { operatingPoints: { duty: number }[] };
-    expect(Object.keys(result)).toEqual(['stage', 'operatingPoints', 'verdicts', 'notJudged', 'choices']);
+    expect(Object.keys(result)).toEqual([
+      ...['stage', 'operatingPoints', 'verdicts', 'notJudged', 'notIncluded', 'choices'],
+    ]);
     for (const point of result.operatingPoints) expect(operatingPointSchema.safeParse(point).success).toBe(true);
     const evaluated = await yundro(['evaluate', output, '--json']);
     const evaluation = evaluationSchema.parse(JSON.parse(evaluated.out));

@@ -1,6 +1,8 @@
 import { csv, give, status } from '../partFiles';
 import { EDITS, timeEdit } from '../editTime';
 import { expect, ledgerLine, newStage, openStage, saveState, take, test } from '../desk';
+import { fillShelf, timeShelf } from '../fullShelf';
+import { transferSizes } from '../transferSizes';
 
 // What is timed runs with the machine to itself, after all else.
 
@@ -56,4 +58,20 @@ test('5,000 parts are imported within ten seconds, with progress', async ({ page
   await expect(dialog.getByRole('progressbar')).toBeVisible();
   await expect(status(page)).toContainText('5000 parts were imported');
   expect(Date.now() - began).toBeLessThan(10_000);
+});
+
+test('a first visit to the shelf and to a stage stays small over the wire', async ({ desk, browser }) => {
+  const { shelf, stage } = await transferSizes(browser, desk.address);
+  expect(shelf).toBeLessThan(250e3);
+  expect(stage).toBeLessThan(450e3);
+});
+
+test('a shelf of 200 stages is there at once, and its verdicts fill in by themselves', async ({ desk, page }) => {
+  await fillShelf(desk.address);
+  // Nothing of it is worked yet: the server answers before it is.
+  expect(await timeShelf(page, desk.address)).toBeLessThan(2000);
+  const times: number[] = [];
+  for (let i = 0; i < 3; i += 1) times.push(await timeShelf(page, desk.address));
+  expect(Math.min(...times)).toBeLessThan(500);
+  await expect(page.locator('main tbody tr').first()).toContainText('holds');
 });

@@ -1,6 +1,7 @@
 import { join } from 'node:path';
 import compression from 'compression';
 import express, { type ErrorRequestHandler, type Express } from 'express';
+import expressStaticGzip from 'express-static-gzip';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
@@ -88,7 +89,15 @@ export function createApp({ database, logger, summaries, allowedHosts = [], webF
 
   if (webFolder !== undefined) {
     // Their names change with their content.
-    app.use('/assets', express.static(join(webFolder, 'assets'), { index: false, immutable: true, maxAge: '1y' }));
+    app.use(
+      '/assets',
+      expressStaticGzip(join(webFolder, 'assets'), {
+        enableBrotli: true,
+        orderPreference: ['br'],
+        index: false,
+        serveStatic: { immutable: true, maxAge: '1y' },
+      }),
+    );
     app.use('/assets', () => {
       throw new ApiError('not-found', 'There is no such file; Yundro may have been renewed since the page was opened.');
     });

@@ -62,7 +62,7 @@ describe('what is hostile is answered with 4xx and a sentence', () => {
     const document = { ...hull, parts: { ...hull.parts, highSide: { onResistance: 5e-324 } } };
     const answer = await api.post(stages()).send({ document });
     expect(answer.status).toBe(400);
-    expect((contentOf(answer) as { detail: string }).detail).toContain('must be at least 1\u2009nΩ, or 0');
+    expect((contentOf(answer) as { detail: string }).detail).toContain('must be at least 1\u2009pΩ, or 0');
   });
 });
 

@@ -228,7 +228,11 @@ describe('verdicts on the loop', () => {
     const margin = verdicts.find(({ target }) => target === 'phaseMargin');
     const all = corners.map(({ loop: one }) => (one.kind === 'solved' ? value(one.phaseMargin) : NaN));
     expect(margin?.worst).toBe(Math.min(...all));
-    expect(verdicts.map(({ target }) => target)).toEqual(['loopStability', 'phaseMargin', 'gainMargin']);
+    expect(verdicts.map(({ target }) => target)).toEqual(['loopStability', 'phaseMargin', 'subharmonicMargin']);
+    // The gain margin is one number, at −180°; where the phase does not get there, the ledger judges another, by its own name.
+    const solved = corners.flatMap(({ loop: one }) => (one.kind === 'solved' ? [one] : []));
+    expect(solved.every(({ gainMargin }) => gainMargin.kind === 'none')).toBe(true);
+    expect(verdicts[2]?.worst).toBe(Math.min(...solved.map(({ subharmonicMargin }) => subharmonicMargin ?? Infinity)));
   });
   test('a stage without a compensator has no loop, and says what is missing', () => {
     const { verdicts, reason } = judged({ targets }, { scheme: 'voltage-mode', reference: 0.6, rampAmplitude: 1 });

@@ -48,7 +48,7 @@ const DEFAULT_MAX: Readonly<Record<Unit, number>> = {
 
 /**
  * Smallest magnitude of each quantity beside zero, in SI units: far below what any stage has, far above where arithmetic loses its
- * digits. A nanoohm is a cubic metre of copper, a femtofarad the end of a trace, a picohenry a micrometre of wire.
+ * digits. A picoohm is nothing that carries current, a femtofarad the end of a trace, a picohenry a micrometre of wire.
  */
 const LEAST: Readonly<Record<Unit, number>> = {
   V: 1e-6,
@@ -56,7 +56,7 @@ const LEAST: Readonly<Record<Unit, number>> = {
   Hz: 1e-3,
   H: 1e-12,
   F: 1e-15,
-  ohm: 1e-9,
+  ohm: 1e-12,
   s: 1e-12,
   W: 1e-9,
   J: 1e-15,

@@ -101,7 +101,7 @@ describe('stage files that are refused, each with one sentence', () => {
     [
       'an on-resistance below what physics needs',
       changed({ parts: { highSide: { onResistance: 5e-324 } } }),
-      'At parts.highSide.onResistance: the on-resistance is 5e-324\u2009Ω, but must be at least 1\u2009nΩ, or 0.',
+      'At parts.highSide.onResistance: the on-resistance is 5e-324\u2009Ω, but must be at least 1\u2009pΩ, or 0.',
     ],
     [
       'a temperature coefficient next to nothing',

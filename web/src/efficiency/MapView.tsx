@@ -4,7 +4,8 @@ import { useMemo, useState } from 'react';
 import { useSurvey } from '../engine/useSurvey';
 import { useWorked } from '../engine/useWorked';
 import { SurveyWait } from '../stage/SurveyWait';
-import { Failed, stillShown } from '../shown/Answered';
+import { stillShown } from '../engine/stillShown';
+import { Failed } from '../shown/Answered';
 import { useWorkedStage } from '../stage/useCorner';
 import { MODE_WORDS } from './efficiencyCharts';
 

@@ -1,7 +1,7 @@
-import { formatQuantity } from '@yundro/core';
 import type { ReactNode } from 'react';
 import { Button } from 'react-bootstrap';
 import { isStale } from '../engine/inquiry';
+import { stillShown } from '../engine/stillShown';
 import type { Asked } from '../engine/useInquiry';
 
 interface Props<Q, T> {
@@ -55,16 +55,4 @@ export function Failed({
       </Button>
     </p>
   );
-}
-
-/** What an answer still shows, in the words of its own question. */
-export function stillShown(answered: unknown, asked: unknown): string {
-  const [a, b] = [answered, asked] as readonly Readonly<Record<string, unknown>>[];
-  const input = a?.['inputVoltage'];
-  const load = a?.['outputCurrent'];
-  if ((input !== b?.['inputVoltage'] || load !== b?.['outputCurrent']) && typeof input === 'number')
-    return typeof load === 'number'
-      ? `${formatQuantity(input, 'V', 3)}, ${formatQuantity(load, 'A', 3)}`
-      : `${formatQuantity(input, 'V', 3)} input`;
-  return 'the design before the last edit';
 }

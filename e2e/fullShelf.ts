@@ -1,0 +1,32 @@
+import type { Page } from '@playwright/test';
+
+/** Stages that a full shelf holds. */
+export const FULL_SHELF = 200;
+
+/** Put copies of the first stage on the shelf until it holds so many. */
+export async function fillShelf(address: string): Promise<void> {
+  const shelf = (await (await fetch(`${address}/api/projects`)).json()) as {
+    projects: { id: string; stages: { id: string }[] }[];
+  };
+  const present = shelf.projects.reduce((sum, { stages }) => sum + stages.length, 0);
+  const [project] = shelf.projects;
+  const id = project?.stages[0]?.id ?? '';
+  const { document } = (await (await fetch(`${address}/api/stages/${id}`)).json()) as { document: object };
+  for (let n = present; n < FULL_SHELF; n += 1)
+    await fetch(`${address}/api/projects/${project?.id ?? ''}/stages`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ document: { ...document, name: `Stage ${String(n)}` } }),
+    });
+}
+
+/** Time from the address to a shelf with all its rows, ms. */
+export async function timeShelf(page: Page, address: string): Promise<number> {
+  const began = performance.now();
+  await page.goto(`${address}/`);
+  await page
+    .locator('main table tbody tr')
+    .nth(FULL_SHELF - 1)
+    .waitFor();
+  return performance.now() - began;
+}
