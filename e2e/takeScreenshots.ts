@@ -35,7 +35,10 @@ async function open(page: Page, stage: string, station = 'Targets'): Promise<voi
   await page.waitForSelector('.line');
 }
 
-await view('shelf', 'light', () => Promise.resolve());
+await view('shelf', 'light', async (page) => {
+  // Verdicts fill in by themselves.
+  await page.getByText('being worked …').first().waitFor({ state: 'detached' });
+});
 await view('targets', 'light', (page) => open(page, 'Hull bus'));
 await view('stage', 'light', (page) => open(page, 'Hull bus', 'Stage'));
 
