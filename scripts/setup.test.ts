@@ -11,7 +11,7 @@ import {
   symlinkSync,
   writeFileSync,
 } from 'node:fs';
-import { createServer, type AddressInfo } from 'node:net';
+import { connect, createServer, type AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, jest, test } from '@jest/globals';
@@ -22,6 +22,7 @@ import { keepAlive } from './lib/keepAlive.mjs';
 import { freePort } from './lib/ports.mjs';
 import { startPostgres } from './lib/postgres.mjs';
 import { checkNode } from './lib/requirements.mjs';
+import { startServer } from './lib/server.mjs';
 
 jest.setTimeout(120_000);
 
@@ -384,6 +385,32 @@ describe('the demo with a database of its own', () => {
     await until(async () => Promise.resolve(!existsSync(join(copy, '.data/postgres/postmaster.pid'))), 10);
     expect(existsSync(join(copy, '.data/lock'))).toBe(false);
   }, 60_000);
+});
+
+describe('a server that is told to stop', () => {
+  test('lets a request under way end, and takes no new one', async () => {
+    const cluster = await startPostgres(join(folder, 'grace'), { durable: false });
+    const port = await freePort();
+    const server = await startServer(root, { databaseUrl: cluster.url, port, logLevel: 'silent' });
+    const body = '{"name":"Under way"}';
+    const answer = new Promise<string>((resolve, reject) => {
+      let text = '';
+      const socket = connect(port, '127.0.0.1', () => {
+        const head = `POST /api/projects HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: application/json\r\nContent-Length: ${String(body.length)}\r\n\r\n`;
+        socket.write(head + body.slice(0, 5));
+        setTimeout(() => void server.stop(), 100);
+        setTimeout(() => socket.write(body.slice(5)), 600);
+      });
+      socket.on('data', (chunk) => (text += chunk.toString()));
+      socket.on('close', () => resolve(text));
+      socket.on('error', reject);
+    });
+    await new Promise((resolve) => setTimeout(resolve, 300));
+    await expect(fetch(`http://127.0.0.1:${String(port)}/api/health`)).rejects.toThrow();
+    expect(await answer).toContain('HTTP/1.1 201 Created');
+    expect(await server.ended).toBe(0);
+    await cluster.stop();
+  });
 });
 
 describe('the demo over a database of the environment', () => {

@@ -2,10 +2,10 @@ import { readFile, writeFile } from 'node:fs/promises';
 import { text } from 'node:stream/consumers';
 import { parseArgs, type ParseArgsConfig } from 'node:util';
 import {
-  formatQuantity,
   parseQuantity,
   problemsSentence,
   readStage,
+  sentenceQuantity,
   type Result,
   type Stage,
   type Unit,
@@ -92,8 +92,8 @@ export function numberOption(
     (above === undefined || read.value > above) && (min === undefined || read.value >= min) && read.value <= max;
   if (inside) return read.value;
   const low =
-    above === undefined ? `at least ${formatQuantity(min ?? 0, unit)}` : `above ${formatQuantity(above, unit)}`;
+    above === undefined ? `at least ${sentenceQuantity(min ?? 0, unit)}` : `above ${sentenceQuantity(above, unit)}`;
   throw new CommandError(
-    `--${name} is ${formatQuantity(read.value, unit)}, but must be ${low} and at most ${formatQuantity(max, unit)}.`,
+    `--${name} is ${sentenceQuantity(read.value, unit)}, but must be ${low} and at most ${sentenceQuantity(max, unit)}.`,
   );
 }

@@ -69,6 +69,7 @@ export type { Element } from './circuit/elements.js';
 export { elementWords, nodeWords } from './topology/elementWords.js';
 export {
   evaluateStage,
+  leftOutSentences,
   evaluationSchema,
   type CornerResult,
   type EvaluatedStage,

@@ -2,8 +2,10 @@ import {
   completeStage,
   efficiencyCurve,
   formatQuantity,
+  leftOutSentences,
   loadsOf,
   nominalInput,
+  operatingPointIn,
   type EfficiencyCurve,
 } from '@yundro/core';
 import type { Command } from '../command.js';
@@ -36,8 +38,12 @@ export const efficiency: Command = {
     const inputVoltage = numberOption(values, 'vin', 'V', { above: 0, max: 1e4 }) ?? nominalInput(stage);
     const count = Math.round(numberOption(values, 'points', 'count', { min: 1, max: MOST_POINTS }) ?? DEFAULT_POINTS);
     const curve = efficiencyCurve(complete, stage.operatingMode, inputVoltage, loadsOf(complete, count));
+    // What the heaviest load leaves out, the lighter ones do too.
+    const load = { kind: 'current' as const, current: stage.targets.outputCurrent.max };
+    const full = operatingPointIn(stage.operatingMode, complete, { inputVoltage, load });
+    const notIncluded = leftOutSentences(full.kind === 'solved' ? full.heat.unknown : []);
     return values['json'] === true
-      ? jsonText({ ...curve, noLoadCurrent: curve.noLoadCurrent ?? null })
-      : efficiencyReport(curve);
+      ? jsonText({ ...curve, noLoadCurrent: curve.noLoadCurrent ?? null, notIncluded })
+      : `${efficiencyReport(curve)}${notIncluded.map((sentence) => `${sentence}\n`).join('')}`;
   },
 };

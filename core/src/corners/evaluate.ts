@@ -35,6 +35,10 @@ export interface EvaluatedStage {
   readonly corners: readonly CornerResult[];
 }
 
+/** What losses leave out, a sentence each. */
+export const leftOutSentences = (unknown: readonly string[]): string[] =>
+  unknown.map((what) => `The losses are without the ${what}, which is not stated.`);
+
 /** What the losses of some corner leave out, each named once. */
 const leftOut = (corners: readonly CornerResult[]): readonly string[] => [
   ...new Set(corners.flatMap(({ result }) => (result.kind === 'solved' ? result.heat.unknown : []))),
@@ -112,7 +116,7 @@ export function evaluateStage(stage: Stage): Result<EvaluatedStage> {
       operatingPoints,
       verdicts,
       notJudged: [...unjudgedTargets(complete.value)],
-      notIncluded: leftOut(corners).map((what) => `The losses are without the ${what}, which is not stated.`),
+      notIncluded: leftOutSentences(leftOut(corners)),
     },
     complete: complete.value,
     corners,

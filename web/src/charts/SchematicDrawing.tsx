@@ -1,5 +1,5 @@
 import { elementWords, formatQuantity, nodeWords, type Carried, type PlacedElement } from '@yundro/core';
-import type { Drawn } from '../engine/engine.worker';
+import type { Drawn } from '../engine/engine';
 import { ElementSymbol } from './ElementSymbol';
 import { valueAtTime } from './traces';
 

@@ -11,7 +11,7 @@ import {
 } from 'chart.js';
 import { useEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
 import { Line } from 'react-chartjs-2';
-import type { Trace, Waveforms } from '../engine/engine.worker';
+import type { Trace, Waveforms } from '../engine/engine';
 import { Quantity } from '../shown/Quantity';
 import { token } from '../shown/theme';
 import { niceTicks } from './niceTicks';

@@ -1,7 +1,7 @@
 import { formatQuantity, nominalInput, type EfficiencyCurve, type Stage } from '@yundro/core';
 import { useMemo, useState } from 'react';
 import { CurveChart } from '../charts/CurveChart';
-import type { EfficiencyCurves } from '../engine/survey.worker';
+import type { EfficiencyCurves } from '../engine/survey';
 import { useSurvey } from '../engine/useSurvey';
 import { QuantityField } from '../fields/QuantityField';
 import { Answered } from '../shown/Answered';

@@ -1,5 +1,5 @@
 import type { Remote } from 'comlink';
-import type { Engine } from './engine.worker';
+import type { Engine } from './engine';
 import { WorkerFailure, WorkerLine } from './workerLine';
 
 /** The engine in its worker: one for the whole application, so that it stays warm; another takes its place when it fails. */

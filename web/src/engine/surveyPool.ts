@@ -1,6 +1,6 @@
 import type { Remote } from 'comlink';
 import type { Running } from './inquiry';
-import type { Survey } from './survey.worker';
+import type { Survey } from './survey';
 import { WorkerLine, WorkerNotStarted, type WorkerLike } from './workerLine';
 
 /** What is asked of a survey worker. */

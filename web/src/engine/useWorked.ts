@@ -1,6 +1,6 @@
 import type { Remote } from 'comlink';
 import { useState } from 'react';
-import type { Engine } from './engine.worker';
+import type { Engine } from './engine';
 import { askEngine } from './engineClient';
 import { Inquiry } from './inquiry';
 import { useInquiry, type Asked } from './useInquiry';

@@ -9,7 +9,7 @@ import {
 } from '@yundro/core';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
-import type { CapacitorChoice, CapacitorSide } from '../engine/engine.worker';
+import type { CapacitorChoice, CapacitorSide } from '../engine/engine';
 import { useSurvey } from '../engine/useSurvey';
 import { useWorked } from '../engine/useWorked';
 import { useParts } from '../library/useParts';

@@ -1,6 +1,6 @@
 import type { OperatingPoint } from '@yundro/core';
 import { Button } from 'react-bootstrap';
-import type { CornerView } from '../engine/engine.worker';
+import type { CornerView } from '../engine/engine';
 import { Quantity } from '../shown/Quantity';
 import { differs, useHeldCorner } from './ghost';
 import { useShownFigures, type ShownFigure } from './shownFigures';

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { SchematicDrawing } from '../charts/SchematicDrawing';
 import { valueAtTime } from '../charts/traces';
-import type { Drawn } from '../engine/engine.worker';
+import type { Drawn } from '../engine/engine';
 import { useWorked } from '../engine/useWorked';
 import { Answered } from '../shown/Answered';
 import { Quantity } from '../shown/Quantity';

@@ -1,6 +1,6 @@
 import { formatQuantity } from '@yundro/core';
 import { WaveformChart } from '../charts/WaveformChart';
-import type { Trace, Waveforms } from '../engine/engine.worker';
+import type { Trace, Waveforms } from '../engine/engine';
 import { useWorked } from '../engine/useWorked';
 import { Answered } from '../shown/Answered';
 import { Quantity } from '../shown/Quantity';

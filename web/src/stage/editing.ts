@@ -233,5 +233,10 @@ function travel(which: 'undo' | 'redo'): void {
   void work(false);
 }
 
-export const undo = (): void => travel('undo');
+/** Take back the text under way, where there is one; else the last step. */
+export function undo(): void {
+  const { typing } = sessionNow();
+  if (typing) withdraw(typing.path);
+  else travel('undo');
+}
 export const redo = (): void => travel('redo');

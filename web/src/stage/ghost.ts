@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import type { CornerView, Worked } from '../engine/engine.worker';
+import type { CornerView, Worked } from '../engine/engine';
 import { askEngine } from '../engine/engineClient';
 import { useSession } from './stageSession';
 

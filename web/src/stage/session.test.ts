@@ -1,6 +1,6 @@
 import { afterAll, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { stageSchema, type Stage, type StagePath, type StageRecord } from '@yundro/core';
-import type { Worked } from '../engine/engine.worker';
+import type { Worked } from '../engine/engine';
 
 const OUT: StagePath = ['targets', 'outputVoltage'];
 const LOW: StagePath = ['targets', 'inputVoltage', 'min'];
@@ -159,6 +159,16 @@ describe('what is being typed', () => {
     expect([output(), sessionNow().typing, sessionNow().preview]).toEqual([5, undefined, undefined]);
     expect(sessionNow().worked?.stage.targets.outputVoltage).toBe(5);
     expect(steps()).toBe(0);
+  });
+  test('is dropped by one undo, which takes no step before it back', async () => {
+    await take(LIMIT, '50');
+    await type(OUT, '3.3');
+    undo();
+    await settled();
+    expect([output(), sessionNow().typing, sessionNow().document?.targets.phaseMargin]).toEqual([5, undefined, 50]);
+    undo();
+    await settled();
+    expect(sessionNow().document?.targets.phaseMargin).toBeUndefined();
   });
   test('the value that is there already changes and pins nothing', async () => {
     await type(L, '5 µH');

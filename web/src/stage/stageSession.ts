@@ -1,7 +1,7 @@
 import { valueAt, type Problem, type Stage, type StagePath, type StageRecord } from '@yundro/core';
 import { temporal } from 'zundo';
 import { create } from 'zustand';
-import type { Worked } from '../engine/engine.worker';
+import type { Worked } from '../engine/engine';
 
 /** How the copy on this screen stands to the one in the database. */
 export type SaveState =

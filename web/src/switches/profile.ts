@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import type { LoadProfile } from '../engine/engine.worker';
+import type { LoadProfile } from '../engine/engine';
 
 /** Loads of the profile, as shares of the full load, lightest first. */
 const SHARES = [0.01, 0.05, 0.1, 0.25, 0.5, 0.75, 1];
