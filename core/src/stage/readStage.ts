@@ -139,21 +139,40 @@ const DEEPEST = 32;
 /** Most problems reported of one document: the first of them are mended first, and an answer stays short. */
 const MOST_PROBLEMS = 20;
 
-/** Whether a document is nested deeper than anything that is read; looked through without recursion, which the depth would end. */
-function isTooDeep(document: unknown): boolean {
+/** Most members of one object: no schema has a tenth of them, and naming a hundred thousand unknown ones takes its time. */
+const WIDEST = 500;
+
+/** Longest list: a batch of parts has a thousand. */
+const LONGEST = 5000;
+
+/** What makes a document no document of ours at a glance; looked for without recursion, which its depth would end. */
+function oversize(document: unknown): Problem | undefined {
   let level: readonly unknown[] = [document];
   for (let depth = 0; depth <= DEEPEST; depth += 1) {
-    level = level.flatMap((value): readonly unknown[] =>
-      typeof value === 'object' && value !== null ? Object.values(value) : [],
-    );
-    if (level.length === 0) return false;
+    const next: unknown[] = [];
+    for (const value of level) {
+      if (typeof value !== 'object' || value === null) continue;
+      const members: readonly unknown[] = Object.values(value);
+      const [what, most] = Array.isArray(value) ? (['list', LONGEST] as const) : (['object', WIDEST] as const);
+      if (members.length > most)
+        return {
+          code: 'too-large',
+          path: '',
+          received: `holding one ${what} of ${String(members.length)} members`,
+          expected: String(most),
+        };
+      for (const member of members) next.push(member);
+    }
+    if (next.length === 0) return undefined;
+    level = next;
   }
-  return true;
+  return { code: 'too-deep', path: '', expected: `${String(DEEPEST)} levels` };
 }
 
 /** Check a value against any of the core's schemas; the problems found are reported as data, up to a number that can be read. */
 export function checked<T>(schema: z.ZodType<T>, document: unknown): Result<T> {
-  if (isTooDeep(document)) return refused({ code: 'too-deep', path: '', expected: `${String(DEEPEST)} levels` });
+  const size = oversize(document);
+  if (size) return refused(size);
   const parsed = schema.safeParse(document);
   if (parsed.success) return good(parsed.data);
   const problems: Problem[] = [];
