@@ -258,7 +258,7 @@ test('focus is seen on every tab stop, in both themes', async ({ page }) => {
           document.activeElement?.tagName,
           outlineStyle,
           outlineWidth,
-          document.activeElement?.textContent?.slice(0, 30),
+          document.activeElement?.textContent.slice(0, 30),
         ];
       });
       if (mark[0] === 'BODY') break;

@@ -30,10 +30,10 @@ describe('a loop for each demo stage, whose margins hold at every corner', () =>
     const { evaluation, noLoop } = sizeLoop(sized.value);
     expect(noLoop).toBeUndefined();
     const verdicts = evaluation.verdicts.filter(({ figure }) => figure === 'loop');
-    expect(verdicts.map(({ target, pass }) => [target, pass])).toEqual([
-      ['loopStability', true],
-      ['phaseMargin', true],
-      ...verdicts.slice(2).map(() => ['gainMargin', true]),
-    ]);
+    const targets = verdicts.map(({ target }) => target);
+    expect(targets.slice(0, 2)).toEqual(['loopStability', 'phaseMargin']);
+    // At −180°, or where the phase does not get there, until pulses alternate; at some corners the one, at others the other.
+    for (const target of targets.slice(2)) expect(['gainMargin', 'subharmonicMargin']).toContain(target);
+    expect(verdicts.every(({ pass }) => pass)).toBe(true);
   });
 });
