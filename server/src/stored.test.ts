@@ -76,7 +76,7 @@ describe('summaries of the shelf', () => {
 
 describe('stored documents', () => {
   const spoil = (id: string, change: string) =>
-    app.database.$client.query(`update stages set document = ${change} where id = $1`, [id]);
+    app.database.$client.query(`update stages set document = ${change}, revision = revision + 1 where id = $1`, [id]);
 
   test('one of a newer version, or a broken one, is a row that says so; it can be exported, and the others stay', async () => {
     const project = await newProject('Mixed');

@@ -21,11 +21,31 @@ function nameIn(document: unknown): string {
   return typeof name === 'string' && name.trim() !== '' ? name.slice(0, 120) : 'Unreadable stage';
 }
 
+type Read = ReturnType<typeof stageFromDocument>;
+
+/** Documents kept as they were read; the oldest goes first. */
+const MOST_READ = 2000;
+
+/** Documents read for the shelf, by stage and revision: reading two hundred of them takes longer than all else of an answer. */
+class ReadDocuments {
+  private readonly known = new Map<string, Read>();
+
+  of({ id, revision, document }: StoredProject['stages'][number]): Read {
+    const key = `${id}:${String(revision)}`;
+    const found = this.known.get(key);
+    if (found) return found;
+    const read = stageFromDocument(document);
+    this.known.set(key, read);
+    const [oldest] = this.known.keys();
+    if (this.known.size > MOST_READ && oldest !== undefined) this.known.delete(oldest);
+    return read;
+  }
+}
+
 /** A stage as a row: with its summary where that is kept, else it is asked for and comes later. */
-function rowOf(row: StoredProject['stages'][number], summaries: Summaries): StageRow {
+function rowOf(row: StoredProject['stages'][number], read: Read, summaries: Summaries): StageRow {
   const { id, revision } = row;
   const base = { id, revision, updatedAt: row.updatedAt.toISOString() };
-  const read = stageFromDocument(row.document);
   if (!read.ok) {
     const reason = `This version cannot read it: ${problemsSentence(read.problems)}`;
     return {
@@ -54,10 +74,15 @@ function rowOf(row: StoredProject['stages'][number], summaries: Summaries): Stag
 /** /api/projects: the shelf. */
 export function projectRoutes(store: StageStore, summaries: Summaries): Router {
   const router = Router();
+  const documents = new ReadDocuments();
   router.get('/', async (_request, response) => {
     const shelf = await store.shelf();
     answer(response, shelfSchema, {
-      projects: shelf.map(({ id, name, stages }) => ({ id, name, stages: stages.map((row) => rowOf(row, summaries)) })),
+      projects: shelf.map(({ id, name, stages }) => ({
+        id,
+        name,
+        stages: stages.map((row) => rowOf(row, documents.of(row), summaries)),
+      })),
     });
   });
   router.post('/', async (request, response) => {
