@@ -67,12 +67,13 @@ test('a first visit to the shelf and to a stage stays small over the wire', asyn
   expect(stage).toBeLessThan(450e3);
 });
 
-test('a shelf of 200 stages is there at once, and its verdicts fill in by themselves', async ({ desk, page }) => {
+test('a shelf of 200 stages is there at once, worked or not', async ({ desk, page }) => {
   await fillShelf(desk.address);
-  // Nothing of it is worked yet: the server answers before it is.
+  // Nothing of it is worked yet: the server answers before it is, and the verdicts fill in by themselves.
   expect(await timeShelf(page, desk.address)).toBeLessThan(2000);
+  await expect(page.locator('main')).not.toContainText('being worked', { timeout: 60_000 });
+  await expect(page.locator('main tbody tr').last()).toContainText('holds');
   const times: number[] = [];
-  for (let i = 0; i < 3; i += 1) times.push(await timeShelf(page, desk.address));
+  for (let i = 0; i < 5; i += 1) times.push(await timeShelf(page, desk.address));
   expect(Math.min(...times)).toBeLessThan(500);
-  await expect(page.locator('main tbody tr').first()).toContainText('holds');
 });
