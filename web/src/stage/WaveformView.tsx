@@ -6,8 +6,8 @@ import { Answered } from '../shown/Answered';
 import { Quantity } from '../shown/Quantity';
 import { useHeld, useHeldCorner } from './ghost';
 import { useSession } from './stageSession';
-import { showTrace, useLayout } from './stageView';
-import { useLookedAt } from './useCorner';
+import { showTrace, useLayout, type PaneKeys } from './stageView';
+import { useLookedAt, type LookedAt } from './useCorner';
 
 const PANE_NAMES = ['upper', 'middle', 'lower'] as const;
 
@@ -22,15 +22,24 @@ export function WaveformView() {
   const held = useHeld();
   const heldCorner = useHeldCorner(looked && corners?.[looked.corner]);
   const ghost = useWorked(
-    held && heldCorner && { work: held.work, corner: heldCorner.index, panes },
+    looked && held && heldCorner && { ...looked, work: held.work, corner: heldCorner.index, panes },
     (engine, question) => engine.waveforms(question.work, question.corner, question.panes),
   );
+  /** The held design's waveforms, where they are of the corner and panes that are drawn. */
+  const besides = (drawn: LookedAt & { readonly panes: PaneKeys }) => {
+    const { question, value } = ghost.answer ?? {};
+    const same =
+      question?.inputVoltage === drawn.inputVoltage &&
+      question.outputCurrent === drawn.outputCurrent &&
+      question.panes === drawn.panes;
+    return heldCorner && same ? value : undefined;
+  };
   return (
     <Answered of={asked} what="waveforms" wait={<p className="quiet">The waveforms are being worked …</p>}>
-      {(waveforms) =>
+      {(waveforms, question) =>
         waveforms ? (
           <>
-            <WaveformChart waveforms={waveforms} ghost={heldCorner && ghost.answer?.value} />
+            <WaveformChart waveforms={waveforms} ghost={besides(question)} />
             <TraceMeasures waveforms={waveforms} />
           </>
         ) : (
