@@ -280,6 +280,23 @@ export const engineChecks: readonly OutsideCheck[] = [
       ['their summed ripple, set by the leakage alone', 'A', 14.4, (p) => p.totalInductorRipple],
     ],
   ),
+  ...checks(
+    // ΔI = Vo/(L fs) · ((1 − D) − k D)/(1 − k²) for D < ½ and a partner half a period away.
+    'P.-L. Wong et al. (2001), six phases joined in pairs half a period apart',
+    2e-3,
+    {
+      topology: 'buck',
+      vIn: 12,
+      duty: 1 / 12,
+      load: { amperes: 60 },
+      fSw: 500e3,
+      l: 470e-9,
+      c: 10e-3,
+      phases: 6,
+      coupling: { kind: 'inverse', coefficient: 0.5 },
+    },
+    [['phase ripple', 'A', 4.9645, (p) => p.inductorCurrent.ripple]],
+  ),
   ...(
     [
       [12220, 0.2826926970517882, 3.302702702701694, 1.8679390680322876, 6.6056756756737],

@@ -85,9 +85,9 @@ export const stageSchema = z
       } satisfies Relation,
     },
   })
-  .refine((s) => s.coupling.kind === 'none' || s.phases > 1, {
+  .refine((s) => s.coupling.kind === 'none' || s.phases % 2 === 0, {
     path: ['coupling', 'kind'],
-    params: { expected: '"none" for a single phase, as coupling joins the inductors of at least two' },
+    params: { expected: '"none" for an odd number of phases, as coupling joins phases in pairs half a period apart' },
   })
   .refine((s) => s.switchingFrequency === undefined || 2 * s.deadTime * s.switchingFrequency < 0.5, {
     path: ['deadTime'],

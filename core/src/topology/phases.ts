@@ -23,21 +23,16 @@ export interface Drawing {
   readonly largestDuty?: number;
 }
 
-/** Phases that share a core: the first with the second, the third with the fourth, and so on. */
+/**
+ * Phases that share a core: those half a period apart, k with k + N/2, whose ripples oppose each other most nearly. Every pair
+ * then looks like every other, and the phases stay copies of each other.
+ */
 function couplingsOf({ stage }: CompleteStage, names: readonly string[]): readonly Coupling[] {
   const { coupling } = stage;
   if (coupling.kind === 'none') return [];
   const coefficient = coupling.kind === 'direct' ? coupling.coefficient : -coupling.coefficient;
-  const pairs: Coupling[] = [];
-  for (let k = 0; k + 1 < names.length; k += 2)
-    pairs.push({ first: names[k] ?? '', second: names[k + 1] ?? '', coefficient });
-  return pairs;
-}
-
-/** Phases that move together under rotation: two coupled phases are copies of each other, more pairs turn pair by pair. */
-function rotationStep({ stage }: CompleteStage): number {
-  if (stage.coupling.kind === 'none' || stage.phases === 2) return 1;
-  return stage.phases % 2 === 0 ? 2 : stage.phases;
+  const half = names.length / 2;
+  return names.slice(0, half).map((first, k) => ({ first, second: names[k + half] ?? '', coefficient }));
 }
 
 /** Put the phases of a topology between what feeds them and what they feed. */
@@ -87,10 +82,7 @@ export function interleavedStage(complete: CompleteStage, condition: OperatingCo
       couplings: couplingsOf(complete, inductors),
     },
     phases: schedules,
-    rotation: interleaved(
-      drawn.map(({ nodes, elements }) => [...nodes, ...elements.map(({ name }) => name)]),
-      rotationStep(complete),
-    ),
+    rotation: interleaved(drawn.map(({ nodes, elements }) => [...nodes, ...elements.map(({ name }) => name)])),
     elements: {
       inductors,
       senseResistors: drawn.flatMap(({ elements }) =>

@@ -55,16 +55,12 @@ export interface OperatingCondition {
     | { readonly kind: 'power'; readonly power: number };
 }
 
-/**
- * The rotation of evenly interleaved phases, from the names each phase gives its elements and nodes, in the same order.
- *
- * @param step phases that must move together: two where coupling joins them in pairs, else one.
- */
-export function interleaved(namesByPhase: readonly (readonly string[])[], step = 1): Rotation {
+/** The rotation of evenly interleaved phases, from the names each phase gives its elements and nodes, in the same order. */
+export function interleaved(namesByPhase: readonly (readonly string[])[]): Rotation {
   const next = new Map<string, string>();
   namesByPhase.forEach((names, k) => {
-    const following = namesByPhase[(k + step) % namesByPhase.length] ?? names;
+    const following = namesByPhase[(k + 1) % namesByPhase.length] ?? names;
     names.forEach((name, i) => next.set(name, following[i] ?? name));
   });
-  return { order: namesByPhase.length / step, next };
+  return { order: namesByPhase.length, next };
 }

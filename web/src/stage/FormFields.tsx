@@ -44,8 +44,8 @@ export function chooseTopology(topology: string, outputVoltage: number): void {
 function CouplingFields() {
   const phases = useSession((session) => session.document?.phases ?? 1);
   const coupled = useSession((session) => session.document?.coupling.kind !== 'none');
-  if (phases === 1 && !coupled)
-    return <p className="quiet small mb-0">Coupling of the inductors: from two phases on.</p>;
+  if (phases % 2 === 1 && !coupled)
+    return <p className="quiet small mb-0">Coupling of the inductors, in pairs: with an even number of phases.</p>;
   return (
     <>
       <ChoiceField
