@@ -49,7 +49,7 @@ export {
 } from './stage/completeStage.js';
 
 // Work a stage.
-export { nominalInput } from './corners/corners.js';
+export { nominalInput } from './stage/nominalInput.js';
 export type { Corner } from './corners/corners.js';
 export { ROOM_TEMPERATURE } from './thermal/room.js';
 export { regionBorders } from './topology/fourSwitchBuckBoost.js';
@@ -61,8 +61,8 @@ export {
   type SolvedPoint,
 } from './steady/operatingPoint.js';
 export type { UnsolvedPoint } from './steady/solveCircuit.js';
-export { points, type Points } from './steady/measures.js';
-export { currentOf, nodeVoltage, voltageOf } from './steady/signal.js';
+export { points, type Points } from './orbit/measures.js';
+export { currentOf, nodeVoltage, voltageOf } from './orbit/signal.js';
 export { stageSignals, waveformMeasures, type StageSignal, type WaveformMeasures } from './steady/stageSignals.js';
 export { schematicOf, type Carried, type PlacedElement, type Schematic } from './schematic/schematic.js';
 export type { Element } from './circuit/elements.js';
@@ -111,10 +111,10 @@ export {
   snubberResistance,
 } from './firstcut/snubberForms.js';
 export { mosfetOutputCharge } from './losses/outputCharge.js';
-export { paralleledMosfet } from './parts/paralleledMosfet.js';
-export { applied } from './working/closedForm.js';
+export { paralleledMosfet } from './stage/paralleledMosfet.js';
+export { applied } from './firstcut/closedForm.js';
 export { pulseRatio } from './firstcut/pulseRatio.js';
-export type { AppliedForm } from './working/closedForm.js';
+export type { AppliedForm } from './firstcut/closedForm.js';
 
 // Choose from a library of parts.
 export {
@@ -174,9 +174,9 @@ export {
   usesNetwork,
   type Compensator,
   type CompleteCompensator,
-} from './compensator/compensatorCircuit.js';
-export { compensatorResponse } from './compensator/compensatorResponse.js';
-export { componentsOf, shapeOf, type Components, type Shape } from './compensator/shape.js';
+} from './controller/compensatorCircuit.js';
+export { compensatorResponse } from './controller/compensatorResponse.js';
+export { componentsOf, shapeOf, type Components, type Shape } from './controller/shape.js';
 export { bandFrequencies, loopSampler, type Sample } from './tolerance/monteCarlo.js';
 export { DEFAULT_TOLERANCES, loopSpreads } from './tolerance/loopSpreads.js';
 export {

@@ -7,7 +7,7 @@ import { dot } from '../src/linalg/dense.js';
 import { problemsSentence } from '../src/stage/problemSentence.js';
 import { completeStage } from '../src/stage/completeStage.js';
 import { stageFromDocument } from '../src/stage/readStage.js';
-import { gridOf } from '../src/steady/inside.js';
+import { gridOf } from '../src/orbit/inside.js';
 import { operatingPoint, type SolvedPoint } from '../src/steady/operatingPoint.js';
 import { randomStages } from './randomStages.js';
 

@@ -1,6 +1,6 @@
-import { completeCompensator, type Compensator } from '../src/compensator/compensatorCircuit.js';
-import { compensatorResponse } from '../src/compensator/compensatorResponse.js';
-import { componentsOf, kFactor, shapeOf, type Components } from '../src/compensator/shape.js';
+import { completeCompensator, type Compensator } from '../src/controller/compensatorCircuit.js';
+import { compensatorResponse } from '../src/controller/compensatorResponse.js';
+import { componentsOf, kFactor, shapeOf, type Components } from '../src/controller/shape.js';
 import {
   buckDutyGain,
   currentLoopMultiplier,

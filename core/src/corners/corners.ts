@@ -1,3 +1,4 @@
+import { nominalInput } from '../stage/nominalInput.js';
 import type { Stage } from '../stage/schema.js';
 import { ROOM_TEMPERATURE } from '../thermal/room.js';
 
@@ -11,12 +12,6 @@ export interface Corner {
 
 /** Shares of the full load at which the stage is looked at, beside its minimum load. */
 const LOAD_SHARES = [0.25, 0.5, 0.75, 1];
-
-/** The input voltage taken as nominal: the one given, else the middle of the range. */
-export function nominalInput(stage: Stage): number {
-  const { min, nominal, max } = stage.targets.inputVoltage;
-  return nominal ?? (min + max) / 2;
-}
 
 /** The input voltages of the corners, ascending: lowest, nominal, highest. */
 export function inputCorners(stage: Stage): readonly number[] {

@@ -1,5 +1,5 @@
-import { compensatorResponse } from '../compensator/compensatorResponse.js';
-import { completeCompensator } from '../compensator/compensatorCircuit.js';
+import { compensatorResponse } from '../controller/compensatorResponse.js';
+import { completeCompensator } from '../controller/compensatorCircuit.js';
 import { rightHalfPlaneZero } from '../firstcut/rightHalfPlaneZero.js';
 import { magnitude } from '../linalg/complex.js';
 import type { CompleteStage } from '../stage/completeStage.js';

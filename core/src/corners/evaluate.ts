@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { good, type Result } from '../result.js';
 import { completeStage, type CompleteStage } from '../stage/completeStage.js';
 import { stageSchema, type Stage } from '../stage/schema.js';
+import { sameCourses } from '../orbit/course.js';
 import { operatingPointIn } from '../modes/operatingMode.js';
 import { operatingPointSchema, type Near, type SolvedPoint } from '../steady/operatingPoint.js';
 import type { UnsolvedPoint } from '../steady/solveCircuit.js';
@@ -84,7 +85,7 @@ function neighbourOf(corner: Corner, solved: readonly CornerResult[]): Near | un
   const earlierLoad = loadsHere.at(-2)?.corner.outputCurrent;
   const earlier = at(inputVoltage, earlierLoad);
   if (!last || lastLoad === undefined || !earlier || earlierLoad === undefined) return undefined;
-  const alike = earlier.solution.outcomes.every((outcome, i) => outcome === last.solution.outcomes[i]);
+  const alike = sameCourses(earlier.solution.courses, last.solution.courses);
   if (!alike) return { point: last, duty: last.solution.duty };
   const slope = (last.solution.duty - earlier.solution.duty) / (lastLoad - earlierLoad);
   return { point: last, duty: last.solution.duty + slope * (outputCurrent - lastLoad) };

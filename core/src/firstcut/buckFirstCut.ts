@@ -2,7 +2,7 @@ import { bankModel } from '../parts/capacitorBank.js';
 import { seriesResistance, type CompleteStage } from '../stage/completeStage.js';
 import type { OperatingPoint } from '../steady/operatingPoint.js';
 import { BODY_DIODE_DEFAULT } from '../topology/switchCell.js';
-import { applied, type AppliedForm } from '../working/closedForm.js';
+import { applied, type AppliedForm } from './closedForm.js';
 import {
   buckDuty,
   buckInputCapacitorRms,

@@ -1,4 +1,4 @@
-import type { ClosedForm, FormulaInput } from '../working/closedForm.js';
+import type { ClosedForm, FormulaInput } from './closedForm.js';
 import { SOURCES } from './sources.js';
 
 const vIn: FormulaInput = { symbol: 'V_\\mathrm{in}', name: 'input voltage', unit: 'V' };

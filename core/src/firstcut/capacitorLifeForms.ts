@@ -1,4 +1,4 @@
-import type { ClosedForm } from '../working/closedForm.js';
+import type { ClosedForm } from './closedForm.js';
 
 /** Life of an electrolytic capacitor at a temperature. */
 export const electrolyticLife: ClosedForm<'rated' | 'ratedTemperature' | 'temperature' | 'rise'> = {

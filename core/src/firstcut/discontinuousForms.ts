@@ -1,4 +1,4 @@
-import type { ClosedForm, FormulaInput } from '../working/closedForm.js';
+import type { ClosedForm, FormulaInput } from './closedForm.js';
 import { SOURCES } from './sources.js';
 
 const ratio: FormulaInput = { symbol: 'M', name: 'output over input voltage, as a magnitude', unit: 'ratio' };

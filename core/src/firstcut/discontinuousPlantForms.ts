@@ -1,4 +1,4 @@
-import type { ClosedForm, FormulaInput } from '../working/closedForm.js';
+import type { ClosedForm, FormulaInput } from './closedForm.js';
 
 const TABLE =
   'R. W. Erickson, D. Maksimović, Fundamentals of Power Electronics, 2nd ed., ch. 11, section 11.2 (small-signal parameters in discontinuous conduction)';

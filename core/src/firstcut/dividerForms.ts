@@ -1,4 +1,4 @@
-import type { ClosedForm } from '../working/closedForm.js';
+import type { ClosedForm } from './closedForm.js';
 
 /** Output voltage that a feedback divider sets. */
 export const dividerOutput: ClosedForm<'reference' | 'upper' | 'lower' | 'bias'> = {

@@ -1,4 +1,4 @@
-import type { ClosedForm, FormulaInput } from '../working/closedForm.js';
+import type { ClosedForm, FormulaInput } from './closedForm.js';
 import { SOURCES } from './sources.js';
 
 const gateDrain: FormulaInput = { symbol: 'Q_{gd}', name: 'gate-drain charge', unit: 'C' };

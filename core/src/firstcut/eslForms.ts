@@ -1,4 +1,4 @@
-import type { ClosedForm, FormulaInput } from '../working/closedForm.js';
+import type { ClosedForm, FormulaInput } from './closedForm.js';
 
 const esl: FormulaInput = { symbol: 'L_\\mathrm{ESL}', name: 'series inductance of the banks in parallel', unit: 'H' };
 

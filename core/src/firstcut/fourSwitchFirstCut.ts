@@ -1,7 +1,7 @@
 import type { CompleteStage } from '../stage/completeStage.js';
 import type { OperatingPoint } from '../steady/operatingPoint.js';
 import { LEG_DUTY_LIMIT } from '../topology/fourSwitchBuckBoost.js';
-import { applied, type AppliedForm } from '../working/closedForm.js';
+import { applied, type AppliedForm } from './closedForm.js';
 import { boostIdealDuty, buckBoostIdealDuty, onTimeRipple, transitionIdealDuty } from './boostForms.js';
 import { buckIdealDuty, buckRipple } from './buckForms.js';
 

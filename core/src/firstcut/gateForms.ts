@@ -1,4 +1,4 @@
-import type { ClosedForm } from '../working/closedForm.js';
+import type { ClosedForm } from './closedForm.js';
 
 /** Gate voltage that a fast edge at the drain lifts a closed gate to. */
 export const inducedGateVoltage: ClosedForm<'resistance' | 'gateDrain' | 'gateSource' | 'slope' | 'voltage'> = {

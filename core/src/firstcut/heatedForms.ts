@@ -1,4 +1,4 @@
-import type { ClosedForm } from '../working/closedForm.js';
+import type { ClosedForm } from './closedForm.js';
 
 /** Loss in a resistance that rises with its temperature. */
 export const heatedLoss: ClosedForm<'stated' | 'coefficient' | 'temperature'> = {

@@ -1,4 +1,4 @@
-import type { ClosedForm, FormulaInput } from '../working/closedForm.js';
+import type { ClosedForm, FormulaInput } from './closedForm.js';
 import { SOURCES } from './sources.js';
 
 const inductance: FormulaInput = { symbol: 'L_f', name: 'filter inductance', unit: 'H' };

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { sizeStage } from '../sizing/size.js';
-import { applied } from '../working/closedForm.js';
+import { applied } from './closedForm.js';
 import { workingOf } from '../working/working.js';
 import { completeStage } from '../stage/completeStage.js';
 import { stageFromDocument } from '../stage/readStage.js';

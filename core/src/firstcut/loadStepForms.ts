@@ -1,4 +1,4 @@
-import type { ClosedForm, FormulaInput } from '../working/closedForm.js';
+import type { ClosedForm, FormulaInput } from './closedForm.js';
 
 const CHARGE_BALANCE = 'Charge balance of the inductor ramp, derived here';
 const inductance: FormulaInput = { symbol: 'L', name: 'inductance, of all phases in parallel', unit: 'H' };

@@ -1,6 +1,6 @@
 import type { CompleteStage } from '../stage/completeStage.js';
 import type { OperatingPoint } from '../steady/operatingPoint.js';
-import { applied, type AppliedForm } from '../working/closedForm.js';
+import { applied, type AppliedForm } from './closedForm.js';
 import { boostIdealDuty, buckBoostIdealDuty, onTimeRipple } from './boostForms.js';
 import { inductorRms, peakCurrent, valleyCurrent } from './buckForms.js';
 

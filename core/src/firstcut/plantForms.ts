@@ -1,4 +1,4 @@
-import type { ClosedForm, FormulaInput } from '../working/closedForm.js';
+import type { ClosedForm, FormulaInput } from './closedForm.js';
 
 const TABLE =
   'R. W. Erickson, D. Maksimović, Fundamentals of Power Electronics, 2nd ed., ch. 8, Table 8.2 (canonical small-signal parameters)';

@@ -1,4 +1,4 @@
-import type { ClosedForm, FormulaInput } from '../working/closedForm.js';
+import type { ClosedForm, FormulaInput } from './closedForm.js';
 
 const load: FormulaInput = { symbol: 'I_\\mathrm{out}', name: 'load current', unit: 'A' };
 const inductance: FormulaInput = { symbol: 'L', name: 'inductance', unit: 'H' };

@@ -1,4 +1,4 @@
-import type { ClosedForm } from '../working/closedForm.js';
+import type { ClosedForm } from './closedForm.js';
 
 /**
  * The duty ratio written the other way round, as it is in parts of the field: the period over the on-time. Not the same as the

@@ -1,4 +1,4 @@
-import type { ClosedForm } from '../working/closedForm.js';
+import type { ClosedForm } from './closedForm.js';
 
 /** Right-half-plane zero of a boost (`share` one) or buck-boost stage (`share` the duty ratio), Hz. */
 export const rightHalfPlaneZero: ClosedForm<'resistance' | 'duty' | 'inductance' | 'share'> = {

@@ -1,4 +1,4 @@
-import type { ClosedForm } from '../working/closedForm.js';
+import type { ClosedForm } from './closedForm.js';
 
 const SOURCE =
   'R. Redl, J. Sun, Ripple-Based Control of Switching Regulators – An Overview, IEEE Trans. Power Electron. 24 (2009)';

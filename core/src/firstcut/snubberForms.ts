@@ -1,4 +1,4 @@
-import type { ClosedForm } from '../working/closedForm.js';
+import type { ClosedForm } from './closedForm.js';
 
 const BENCH =
   'RC snubber from the ringing (standard bench method; see W. McMurray, Optimum Snubbers for Power Semiconductors, IEEE Trans. Ind. Appl. 1972)';

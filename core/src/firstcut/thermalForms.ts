@@ -1,4 +1,4 @@
-import type { ClosedForm, FormulaInput } from '../working/closedForm.js';
+import type { ClosedForm, FormulaInput } from './closedForm.js';
 
 const ambient: FormulaInput = { symbol: 'T_a', name: 'ambient temperature', unit: 'degC' };
 const thermal: FormulaInput = { symbol: 'R_\\theta', name: 'thermal resistance, junction to ambient', unit: 'K/W' };

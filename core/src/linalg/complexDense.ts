@@ -101,6 +101,45 @@ export class ComplexSystem {
       xi[k] = (vi * pr - vr * pi) * scale;
     }
   }
+
+  /** Solve with the transposed matrix, in place. */
+  solveTransposed(xr: Float64Array, xi: Float64Array): void {
+    const { order: n, re, im, pivots } = this;
+    for (let k = 0; k < n; k += 1) {
+      const pr = re[k * n + k] as number;
+      const pi = im[k * n + k] as number;
+      const scale = 1 / (pr * pr + pi * pi);
+      const wr = xr[k] as number;
+      const wi = xi[k] as number;
+      const vr = (wr * pr + wi * pi) * scale;
+      const vi = (wi * pr - wr * pi) * scale;
+      xr[k] = vr;
+      xi[k] = vi;
+      if (vr === 0 && vi === 0) continue;
+      for (let j = k + 1; j < n; j += 1) {
+        const br = re[k * n + j] as number;
+        const bi = im[k * n + j] as number;
+        xr[j] = (xr[j] as number) - (br * vr - bi * vi);
+        xi[j] = (xi[j] as number) - (br * vi + bi * vr);
+      }
+    }
+    for (let i = n - 1; i > 0; i -= 1) {
+      const vr = xr[i] as number;
+      const vi = xi[i] as number;
+      for (let k = 0; k < i; k += 1) {
+        const fr = re[i * n + k] as number;
+        const fi = im[i * n + k] as number;
+        xr[k] = (xr[k] as number) - (fr * vr - fi * vi);
+        xi[k] = (xi[k] as number) - (fr * vi + fi * vr);
+      }
+    }
+    for (let k = n - 1; k >= 0; k -= 1) {
+      const p = pivots[k] as number;
+      if (p === k) continue;
+      swap(xr, k, p);
+      swap(xi, k, p);
+    }
+  }
 }
 
 function swap(list: Float64Array, i: number, j: number): void {

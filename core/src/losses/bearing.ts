@@ -1,7 +1,7 @@
 import { dot } from '../linalg/dense.js';
 import type { CompleteStage, SwitchPlace } from '../stage/completeStage.js';
-import type { PeriodicSolution } from '../steady/periodic.js';
-import type { Segment } from '../steady/alongPeriod.js';
+import type { PeriodicSolution } from '../orbit/periodic.js';
+import type { Segment } from '../orbit/segment.js';
 import type { PowerStage } from '../topology/powerStage.js';
 
 /** An edge of a switch as the waveforms show it, in the direction in which the device blocks. */

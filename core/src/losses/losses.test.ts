@@ -11,7 +11,7 @@ import { bearingsOf } from './bearing.js';
 import { lossesByKind } from './lossKinds.js';
 import { mosfetOutputCharge } from './outputCharge.js';
 import { edgeTimes } from './switchTerms.js';
-import { paralleledMosfet } from '../parts/paralleledMosfet.js';
+import { paralleledMosfet } from '../stage/paralleledMosfet.js';
 
 const MOSFET = typicalMosfet(40, 0.006);
 function complete(part: object = {}, parts: object = {}): CompleteStage {

@@ -2,9 +2,9 @@ import { alternatingCopper, coreLossForm, heatedLoss, leakageLoss, supplyLoss } 
 import { COPPER } from '../parts/inductorLoss.js';
 import { SWITCH_WORDS, type CompleteStage, type SwitchPlace } from '../stage/completeStage.js';
 import type { Diode, Mosfet } from '../stage/partsSchema.js';
-import { alternatingRms, extremes } from '../steady/measures.js';
-import type { PeriodicSolution } from '../steady/periodic.js';
-import { currentOf } from '../steady/signal.js';
+import { alternatingRms, extremes } from '../orbit/measures.js';
+import type { PeriodicSolution } from '../orbit/periodic.js';
+import { currentOf } from '../orbit/signal.js';
 import { dot } from '../linalg/dense.js';
 import { settledChannel, settledJunction, type Junction } from '../thermal/junction.js';
 import { ROOM_TEMPERATURE } from '../thermal/room.js';

@@ -2,7 +2,7 @@ import { edgeOverlap, outputChargeLoss, periodicCharge, turnOffTime, turnOnTime 
 import type { Stage } from '../stage/schema.js';
 import type { Rectifier } from '../stage/completeStage.js';
 import type { Mosfet } from '../stage/partsSchema.js';
-import type { ClosedForm } from '../working/closedForm.js';
+import type { ClosedForm } from '../firstcut/closedForm.js';
 import type { Bearing } from './bearing.js';
 import { diodeOutputCharge, mosfetOutputCharge, type OutputCharge } from './outputCharge.js';
 

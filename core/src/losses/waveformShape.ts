@@ -1,6 +1,6 @@
 import { dot } from '../linalg/dense.js';
-import type { PeriodicSolution } from '../steady/periodic.js';
-import type { Signal } from '../steady/signal.js';
+import type { PeriodicSolution } from '../orbit/periodic.js';
+import type { Signal } from '../orbit/signal.js';
 
 const INTERVALS = 400;
 const known = new Map<number, number>();

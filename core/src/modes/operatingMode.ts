@@ -31,7 +31,7 @@ function startAt(known: SolvedPoint | undefined, frequency: number): Near | unde
   if (!known) return undefined;
   const { solution } = known;
   const scale = frequency * solution.period;
-  const instants = new Map([...solution.instants].map(([interval, instant]) => [interval, instant * scale]));
+  const instants = solution.instants.map((steps) => steps.map((instant) => instant * scale));
   return { point: { ...known, solution: { ...solution, instants } }, duty: solution.duty * scale };
 }
 

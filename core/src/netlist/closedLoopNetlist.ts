@@ -1,7 +1,7 @@
 import { stateLayout } from '../circuit/stateLayout.js';
-import { LOOP } from '../compensator/compensatorCircuit.js';
+import { LOOP } from '../controller/loopNames.js';
 import type { ClosedLoop } from '../smallsignal/loopCircuit.js';
-import { fraction, instantAt, type PhaseSchedule } from '../steady/schedule.js';
+import { fraction, instantAt, type PhaseSchedule } from '../orbit/schedule.js';
 import { elementLines, number, STEP } from './spiceNetlist.js';
 
 /** Periods run and, of them, those that are measured. */
@@ -19,8 +19,8 @@ function devicesOf({
   intervals,
 }: PhaseSchedule):
   { readonly on: readonly string[]; readonly off: readonly string[]; readonly always: readonly string[] } | undefined {
-  const ends = intervals.findIndex(({ start }) => start.base === 0 && start.perDuty === 1);
-  const fixed = intervals.some(({ start }, i) => i > 0 && i < ends && start.perDuty === 0 && start.base > 0.5);
+  const ends = intervals.findIndex(({ begins }) => begins === 'command-end');
+  const fixed = intervals.some(({ start }) => start.share > 0);
   if (ends < 0 || fixed) return undefined;
   const closedIn = (list: PhaseSchedule['intervals']): ReadonlySet<string> =>
     new Set(list.flatMap(({ closed }) => closed));
@@ -42,9 +42,9 @@ function phaseLines(loop: ClosedLoop, k: number, deadTime: number): readonly str
   if (!devices) return undefined;
   const id = String(k + 1);
   const delay = phase.offset * period;
-  const ends = phase.intervals.find(({ start }) => start.base === 0 && start.perDuty === 1)?.start;
+  const ends = phase.intervals.find(({ begins }) => begins === 'command-end')?.start;
   const duty = duties[k % duties.length] ?? 0;
-  const commanded = fraction(-phase.offset) < (ends ? instantAt(ends, duty) : duty);
+  const commanded = fraction(-phase.offset) < (ends ? instantAt(ends, { duty, period }) : duty);
   const edge = number(EDGE * period);
   const sense = comparator.sense > 0 ? ` + ${number(comparator.sense)}*i(l_${phase.inductor})` : '';
   const control = `${comparator.sign < 0 ? '+' : '-'} v(${comparator.nodes[k] ?? ''})`;

@@ -3,8 +3,8 @@ import { stateLayout } from '../circuit/stateLayout.js';
 import type { PowerStage } from '../topology/powerStage.js';
 import { dot } from '../linalg/dense.js';
 import type { SolvedPoint } from '../steady/operatingPoint.js';
-import type { PeriodicSolution } from '../steady/periodic.js';
-import { intervalSpan } from '../steady/schedule.js';
+import type { PeriodicSolution } from '../orbit/periodic.js';
+import { intervalSpan } from '../orbit/schedule.js';
 
 /** Periods the netlist runs from the steady state it starts in, and those of them its measurements look at. */
 const PERIODS = 40;
@@ -44,7 +44,7 @@ function closedSpans({ phases }: PowerStage, solution: PeriodicSolution): readon
     const devices = new Set(phase.intervals.flatMap(({ closed }) => closed));
     return [...devices].map((device): Gate => {
       const spans = phase.intervals.flatMap(({ closed }, i) =>
-        closed.includes(device) ? [intervalSpan(phase, i, solution.duty)] : [],
+        closed.includes(device) ? [intervalSpan(phase, i, solution)] : [],
       );
       const [first] = spans;
       const last = spans.at(-1);

@@ -3,9 +3,9 @@ import fc from 'fast-check';
 import { randomStages } from '../../testing/randomStages.js';
 import { completeStage } from '../stage/completeStage.js';
 import { stageFromDocument } from '../stage/readStage.js';
-import { points } from '../steady/measures.js';
+import { points } from '../orbit/measures.js';
 import { operatingPoint, type SolvedPoint } from '../steady/operatingPoint.js';
-import { currentOf } from '../steady/signal.js';
+import { currentOf } from '../orbit/signal.js';
 import { schematicOf, type Schematic } from './schematic.js';
 
 /** What flows into every point of the drawing at an instant, A, and the largest current anywhere in it. */

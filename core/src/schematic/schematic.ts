@@ -102,7 +102,8 @@ function railWires(joints: readonly Joint[], y: number): readonly Wire[] {
  */
 export function schematicOf({ circuit, elements: roles, outputNode }: PowerStage, phase: number): Schematic {
   const own = new Set(roles.byPhase[phase]);
-  const elsewhere = new Set(roles.byPhase.flat().filter((name) => !own.has(name)));
+  // Other phases, and a controller that was drawn into the circuit, only feed the nodes they touch.
+  const elsewhere = new Set([...roles.byPhase.flat().filter((name) => !own.has(name)), ...roles.controller]);
   const drawn = circuit.elements.filter(({ name }) => !elsewhere.has(name));
   const others = circuit.elements.filter(({ name }) => elsewhere.has(name));
   const feedOfOthers = (node: string): readonly Carried[] =>

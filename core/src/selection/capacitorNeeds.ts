@@ -5,7 +5,7 @@ import { loadStepNeeds, type CapacitorNeed } from '../sizing/loadStepNeeds.js';
 import { EDGE_TIME, INPUT_RIPPLE_SHARE, OUTPUT_RIPPLE_SHARE } from '../sizing/rules.js';
 import type { CapacitorBank } from '../stage/partsSchema.js';
 import type { SolvedPoint } from '../steady/operatingPoint.js';
-import { applied, type AppliedForm } from '../working/closedForm.js';
+import { applied, type AppliedForm } from '../firstcut/closedForm.js';
 
 /** What the banks of one side of a stage have to do. */
 export interface CapacitorNeeds {

@@ -4,7 +4,7 @@ import { DRIVER_OFF, edgeTimes } from '../losses/switchTerms.js';
 import { SWITCH_WORDS, type CompleteStage, type SwitchPlace } from '../stage/completeStage.js';
 import type { Mosfet } from '../stage/partsSchema.js';
 import type { SolvedPoint } from '../steady/operatingPoint.js';
-import { applied, type AppliedForm } from '../working/closedForm.js';
+import { applied, type AppliedForm } from '../firstcut/closedForm.js';
 
 /** Whether the edge of one switch may lift the gate of the other. */
 export interface GateCheck {

@@ -8,7 +8,7 @@ import {
   inputResistance,
 } from '../firstcut/inputFilterForms.js';
 import { bankModel } from '../parts/capacitorBank.js';
-import { applied, type AppliedForm } from '../working/closedForm.js';
+import { applied, type AppliedForm } from '../firstcut/closedForm.js';
 
 /** A filter with its damping branch. */
 type Filter = Required<

@@ -1,4 +1,4 @@
-import { nominalInput } from '../corners/corners.js';
+import { nominalInput } from '../stage/nominalInput.js';
 import type { PartOf } from '../library/libraryPart.js';
 import { sizeStage } from '../sizing/size.js';
 import { VOLTAGE_MARGIN } from '../sizing/rules.js';

@@ -2,9 +2,9 @@ import { bearingsOf, type Bearing } from '../losses/bearing.js';
 import { switchTerms, watts, type Opposite } from '../losses/switchTerms.js';
 import type { CompleteStage, SwitchPlace } from '../stage/completeStage.js';
 import type { Mosfet } from '../stage/partsSchema.js';
-import { average, rms } from '../steady/measures.js';
+import { average, rms } from '../orbit/measures.js';
 import type { SolvedPoint } from '../steady/operatingPoint.js';
-import { currentOf } from '../steady/signal.js';
+import { currentOf } from '../orbit/signal.js';
 
 /** What a position of a stage asks of the MOSFET in it at one point: it hardly depends on which one it is. */
 export interface SwitchDemand {

@@ -1,7 +1,7 @@
 import type { EvaluatedStage } from '../corners/evaluate.js';
 import type { PartOf } from '../library/libraryPart.js';
 import { driveVoltage } from '../losses/switchTerms.js';
-import { paralleledMosfet } from '../parts/paralleledMosfet.js';
+import { paralleledMosfet } from '../stage/paralleledMosfet.js';
 import { formatQuantity } from '../quantity/engineering.js';
 import { VOLTAGE_MARGIN } from '../sizing/rules.js';
 import type { CompleteStage, SwitchPlace } from '../stage/completeStage.js';

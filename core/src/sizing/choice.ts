@@ -1,5 +1,5 @@
 import type { Unit } from '../quantity/unit.js';
-import type { AppliedForm } from '../working/closedForm.js';
+import type { AppliedForm } from '../firstcut/closedForm.js';
 
 /** One value that `size` chose, and the rule by which it did. */
 export interface Choice {

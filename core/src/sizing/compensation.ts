@@ -1,6 +1,6 @@
-import { completeCompensator, type Compensator } from '../compensator/compensatorCircuit.js';
-import { compensatorResponse } from '../compensator/compensatorResponse.js';
-import { componentsOf, shapeOf, type Frame, type Shape } from '../compensator/shape.js';
+import { completeCompensator, type Compensator } from '../controller/compensatorCircuit.js';
+import { compensatorResponse } from '../controller/compensatorResponse.js';
+import { componentsOf, shapeOf, type Frame, type Shape } from '../controller/shape.js';
 import type { EvaluatedStage } from '../corners/evaluate.js';
 import { loopCorners, type CornerLoop } from '../corners/loopCorners.js';
 import { magnitude } from '../linalg/complex.js';
@@ -12,7 +12,7 @@ import type { Choice } from './choice.js';
 import { assumedCrossover } from './crossover.js';
 import { digitalCandidates } from './digitalGains.js';
 import { kFactorCandidates } from './kFactorCandidates.js';
-import { modulatorOf } from './modulator.js';
+import { sizeModulator } from './modulator.js';
 import { componentChoices, frameOf, preferredComponents } from './networkParts.js';
 import { isOrderable, optimiseShape } from './optimiseShape.js';
 import { plantsOf, roughMargins, type Plant } from './plants.js';
@@ -186,7 +186,7 @@ export function proposeLoop(evaluated: EvaluatedStage, procedure: Procedure = 'k
   const { complete, evaluation } = evaluated;
   const { stage } = evaluation;
   if (stage.control.scheme === 'constant-on-time') return proposeRippleInjection(evaluated);
-  const modulator = modulatorOf(evaluated);
+  const modulator = sizeModulator(evaluated);
   const controlled = { ...complete, stage: { ...stage, control: modulator.control } };
   const plants = plantsOf({ ...evaluated, complete: controlled });
   if (typeof plants === 'string') return plants;

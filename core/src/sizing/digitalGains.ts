@@ -1,4 +1,4 @@
-import { completeDigitalController, digitalResponse, samplingPeriodOf } from '../compensator/digitalController.js';
+import { completeDigitalController, digitalResponse, samplingPeriodOf } from '../controller/digitalController.js';
 import { degreesOf, magnitude, type Complex } from '../linalg/complex.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import type { Stage } from '../stage/schema.js';

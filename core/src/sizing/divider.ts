@@ -1,6 +1,6 @@
 import { dividerOutput, dividerRootSumSquare, dividerWorstCase } from '../firstcut/dividerForms.js';
 import { nearestPreferred, PREFERRED_SERIES, type PreferredSeries } from '../quantity/preferredValues.js';
-import { applied, type AppliedForm } from '../working/closedForm.js';
+import { applied, type AppliedForm } from '../firstcut/closedForm.js';
 
 /** What a feedback divider has to do, and what it is made of. */
 export interface DividerTask {

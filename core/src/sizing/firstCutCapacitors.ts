@@ -10,7 +10,7 @@ import { formatQuantity } from '../quantity/engineering.js';
 import type { CapacitorBank } from '../stage/partsSchema.js';
 import type { Stage } from '../stage/schema.js';
 import { worstOf, type IdealPoint } from '../topology/idealPoint.js';
-import { applied, type AppliedForm } from '../working/closedForm.js';
+import { applied, type AppliedForm } from '../firstcut/closedForm.js';
 import { ceramicBank, enlarged } from './ceramicBank.js';
 import type { Choice } from './choice.js';
 import { loadStepNeeds } from './loadStepNeeds.js';

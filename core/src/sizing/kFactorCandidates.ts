@@ -1,6 +1,6 @@
-import { completeCompensator, type Compensator } from '../compensator/compensatorCircuit.js';
-import { compensatorResponse } from '../compensator/compensatorResponse.js';
-import { componentsOf, kFactor, type Components, type Frame } from '../compensator/shape.js';
+import { completeCompensator, type Compensator } from '../controller/compensatorCircuit.js';
+import { compensatorResponse } from '../controller/compensatorResponse.js';
+import { componentsOf, kFactor, type Components, type Frame } from '../controller/shape.js';
 import { degreesOf, magnitude } from '../linalg/complex.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import type { Candidate } from './candidate.js';

@@ -1,6 +1,6 @@
 import { bandwidthCapacitance, energyCapacitance, slewLimitedCapacitance } from '../firstcut/loadStepForms.js';
 import type { Stage } from '../stage/schema.js';
-import { applied, type AppliedForm } from '../working/closedForm.js';
+import { applied, type AppliedForm } from '../firstcut/closedForm.js';
 import { assumedCrossover } from './crossover.js';
 
 /** What asks for capacitance on one side of a stage. */

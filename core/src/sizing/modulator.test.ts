@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { complete } from '../../testing/loopStage.js';
 import { evaluateStage, type EvaluatedStage } from '../corners/evaluate.js';
-import { modulatorOf } from './modulator.js';
+import { sizeModulator } from './modulator.js';
 import { slopeByRule } from './slopeCompensation.js';
 
 function evaluated(control: object, over: object = {}): EvaluatedStage {
@@ -38,17 +38,19 @@ describe('slope compensation by rule', () => {
 
 describe('what a modulator is given where the stage says nothing', () => {
   test('voltage mode: reference and ramp, each with its reason', () => {
-    const { control, choices } = modulatorOf(evaluated({ scheme: 'voltage-mode' }));
+    const { control, choices } = sizeModulator(evaluated({ scheme: 'voltage-mode' }));
     expect(control).toMatchObject({ reference: 0.8, rampAmplitude: 1 });
     expect(choices.map(({ path }) => path)).toEqual(['control.reference', 'control.rampAmplitude']);
   });
   test('what is given stays', () => {
-    const { control, choices } = modulatorOf(evaluated({ scheme: 'voltage-mode', reference: 0.6, rampAmplitude: 1.7 }));
+    const { control, choices } = sizeModulator(
+      evaluated({ scheme: 'voltage-mode', reference: 0.6, rampAmplitude: 1.7 }),
+    );
     expect(control).toMatchObject({ reference: 0.6, rampAmplitude: 1.7 });
     expect(choices).toEqual([]);
   });
   test('average current mode: the current amplifier keeps the amplified slope below the ramp and its crossover low', () => {
-    const { control } = modulatorOf(
+    const { control } = sizeModulator(
       evaluated({ scheme: 'average-current-mode', reference: 0.6, rampAmplitude: 1, currentSenseGain: GAIN }),
     );
     const { rInput = NaN, rZero = NaN } = control.currentAmplifier ?? {};

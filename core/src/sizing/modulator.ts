@@ -1,4 +1,5 @@
-import { completeCurrentAmplifier } from '../compensator/currentAmplifier.js';
+import { completeCurrentAmplifier } from '../controller/currentAmplifier.js';
+import { referenceOf } from '../controller/divider.js';
 import type { EvaluatedStage } from '../corners/evaluate.js';
 import { nearestPreferred } from '../quantity/preferredValues.js';
 import type { Stage } from '../stage/schema.js';
@@ -8,8 +9,6 @@ import { slopeByRule, SLOPE_WORDS } from './slopeCompensation.js';
 
 type Control = Stage['control'];
 
-/** Reference voltage taken where none is given, V: typical of controllers. */
-const REFERENCE = 0.8;
 /** Ramp taken where none is given, V peak to peak. Common practice: 1 to 2 V; a controller states its own. */
 const RAMP = 1;
 /** Share of a volt that the sensed current takes at the peak inductor current of full load, where no sense gain is given. */
@@ -18,7 +17,7 @@ const SENSED_PEAK = 0.5;
 const SLOPE_RULE = 'unity-q';
 
 /** Fill in what the modulator lacks. */
-export function modulatorOf(evaluated: EvaluatedStage): {
+export function sizeModulator(evaluated: EvaluatedStage): {
   readonly control: Control;
   readonly choices: readonly Choice[];
 } {
@@ -37,7 +36,7 @@ export function modulatorOf(evaluated: EvaluatedStage): {
         path: 'control.reference',
         quantity: 'reference voltage',
         unit: 'V',
-        value: Math.min(REFERENCE, Math.abs(stage.targets.outputVoltage) / 2),
+        value: referenceOf(stage),
         rule: 'Typical of controllers; yours states its own.',
       }),
     };

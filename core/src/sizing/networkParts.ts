@@ -1,5 +1,5 @@
 import { dividers } from './divider.js';
-import type { Components, Frame } from '../compensator/shape.js';
+import type { Components, Frame } from '../controller/shape.js';
 import { formatQuantity } from '../quantity/engineering.js';
 import { nearestPreferred } from '../quantity/preferredValues.js';
 import type { Stage } from '../stage/schema.js';

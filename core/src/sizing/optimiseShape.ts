@@ -1,6 +1,6 @@
-import { completeCompensator, type Compensator } from '../compensator/compensatorCircuit.js';
-import { compensatorResponse } from '../compensator/compensatorResponse.js';
-import { componentsOf, type Components, type Frame, type Shape } from '../compensator/shape.js';
+import { completeCompensator, type Compensator } from '../controller/compensatorCircuit.js';
+import { compensatorResponse } from '../controller/compensatorResponse.js';
+import { componentsOf, type Components, type Frame, type Shape } from '../controller/shape.js';
 import type { Stage } from '../stage/schema.js';
 import type { AskedMargins } from './askedMargins.js';
 import { roughMargins, type Plant } from './plants.js';

@@ -1,4 +1,4 @@
-import { digitalDelay } from '../compensator/digitalController.js';
+import { digitalDelay } from '../controller/digitalController.js';
 import type { CornerResult, EvaluatedStage } from '../corners/evaluate.js';
 import { product, type Complex } from '../linalg/complex.js';
 import { interpolated } from '../smallsignal/interpolated.js';

@@ -1,5 +1,5 @@
-import { feedbackDivider } from '../compensator/feedbackDivider.js';
-import type { RippleInjection } from '../compensator/rippleInjection.js';
+import { dividerOf } from '../controller/divider.js';
+import type { RippleInjection } from '../controller/rippleInjection.js';
 import type { EvaluatedStage } from '../corners/evaluate.js';
 import { outputCapacitor } from '../parts/outputCapacitor.js';
 import { nearestPreferred } from '../quantity/preferredValues.js';
@@ -31,18 +31,18 @@ export function sizeRippleInjection({
 }: Pick<EvaluatedStage, 'complete' | 'corners'>):
   { readonly injection: RippleInjection; readonly choices: readonly Choice[] } | string {
   const { stage, inductor, switchingFrequency } = complete;
-  const { control, targets } = stage;
+  const { targets } = stage;
   const { esr, capacitance } = outputCapacitor(complete);
   const points = corners.flatMap(({ result }) => (result.kind === 'solved' ? [result.point] : []));
   if (points.length === 0) return 'no corner has an operating point';
-  const onTimes = points.map(({ duty }) => (control.onTime > 0 ? control.onTime : duty / switchingFrequency));
+  const onTimes = points.map((point) => point.duty / point.switchingFrequency);
   const needed = (OVER_LIMIT * Math.max(...onTimes)) / (2 * capacitance) - esr;
   const forStability = needed > 0 ? inductor.inductance / needed : Infinity;
   const forRipple = Math.min(
     ...points.map(({ inputVoltage }, k) => ((inputVoltage - targets.outputVoltage) * (onTimes[k] ?? 0)) / LEAST_RIPPLE),
   );
   const time = Math.min(forStability, forRipple);
-  const { rUpper, rLower } = feedbackDivider(control, targets.outputVoltage);
+  const { rUpper, rLower } = dividerOf(stage);
   const behind = (rUpper * rLower) / (rUpper + rLower);
   if (behind < LEAST_BEHIND) return 'the feedback node hangs on the output itself, where no ripple can be put in';
   const coupling = nearestPreferred(1 / (2 * Math.PI * COUPLES_FROM * switchingFrequency * behind), 'E12');

@@ -1,6 +1,6 @@
-import { completeCompensator } from '../compensator/compensatorCircuit.js';
-import { completeCurrentAmplifier } from '../compensator/currentAmplifier.js';
-import { completeDigitalController } from '../compensator/digitalController.js';
+import { completeCompensator } from '../controller/compensatorCircuit.js';
+import { completeCurrentAmplifier } from '../controller/currentAmplifier.js';
+import { completeDigitalController } from '../controller/digitalController.js';
 import { judgeLoop, withLoop } from '../corners/loopVerdicts.js';
 import type { Stage } from '../stage/schema.js';
 import { proposeLoop } from './compensation.js';

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
-import { completeCompensator, type CompleteCompensator } from '../compensator/compensatorCircuit.js';
-import { compensatorResponse } from '../compensator/compensatorResponse.js';
-import { shapeOf, type Components, type Shape } from '../compensator/shape.js';
+import { completeCompensator, type CompleteCompensator } from '../controller/compensatorCircuit.js';
+import { compensatorResponse } from '../controller/compensatorResponse.js';
+import { shapeOf, type Components, type Shape } from '../controller/shape.js';
 import { magnitude } from '../linalg/complex.js';
 import { nearestPreferred } from '../quantity/preferredValues.js';
 import { steppedComponents, type ShapeHandle } from './stepShape.js';

@@ -1,6 +1,6 @@
-import { compensatorResponse } from '../compensator/compensatorResponse.js';
-import { completeCompensator, type CompleteCompensator } from '../compensator/compensatorCircuit.js';
-import { componentsOf, shapeOf, type Components, type Shape } from '../compensator/shape.js';
+import { compensatorResponse } from '../controller/compensatorResponse.js';
+import { completeCompensator, type CompleteCompensator } from '../controller/compensatorCircuit.js';
+import { componentsOf, shapeOf, type Components, type Shape } from '../controller/shape.js';
 import { magnitude } from '../linalg/complex.js';
 import { nextPreferredDown, nextPreferredUp } from '../quantity/preferredValues.js';
 import type { Stage } from '../stage/schema.js';

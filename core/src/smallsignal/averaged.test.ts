@@ -25,6 +25,9 @@ function apart(over: object, control: object, inputVoltage: number, current: num
   return { gain: Math.abs(decibels(a) - decibels(e)), phase: Math.abs(turned - 360 * Math.round(turned / 360)) };
 }
 
+/** The modulator alone: without a compensator the stage stands at its target, whatever that is. */
+const undivided = ({ compensator: _, ...control }: typeof VOLTAGE | typeof CURRENT): object => control;
+
 describe('the averaged model against the exact response', () => {
   // A naturally sampled buck answers its control voltage as its average does, at every frequency.
   test.each([
@@ -39,9 +42,9 @@ describe('the averaged model against the exact response', () => {
     }
   });
   test('voltage mode boost: apart by some tenths of a decibel towards a third', () => {
-    expect(apart(BOOST, VOLTAGE, 5, 1, 0.1).gain).toBeLessThan(0.05);
-    expect(apart(BOOST, VOLTAGE, 5, 1, 0.33).gain).toBeGreaterThan(0.2);
-    expect(apart(BOOST, VOLTAGE, 5, 1, 0.33).gain).toBeLessThan(0.6);
+    expect(apart(BOOST, undivided(VOLTAGE), 5, 1, 0.1).gain).toBeLessThan(0.05);
+    expect(apart(BOOST, undivided(VOLTAGE), 5, 1, 0.33).gain).toBeGreaterThan(0.2);
+    expect(apart(BOOST, undivided(VOLTAGE), 5, 1, 0.33).gain).toBeLessThan(0.6);
   });
   test.each([
     ['buck', {}, 12, 8],
@@ -51,7 +54,7 @@ describe('the averaged model against the exact response', () => {
     'peak current mode %s with the sampling gain: within 0.1 dB and 1° up to a tenth',
     (_, over, inputVoltage, current) => {
       for (const share of [0.02, 0.1]) {
-        const { gain, phase } = apart(over, CURRENT, inputVoltage, current, share);
+        const { gain, phase } = apart(over, undivided(CURRENT), inputVoltage, current, share);
         expect(gain).toBeLessThan(0.1);
         expect(phase).toBeLessThan(1);
       }

@@ -6,7 +6,7 @@ import { product } from '../linalg/dense.js';
 import { zeros } from '../linalg/zeros.js';
 import { outputCapacitor } from '../parts/outputCapacitor.js';
 import type { CompleteStage } from '../stage/completeStage.js';
-import { successors } from '../steady/rotation.js';
+import { successors } from '../orbit/rotation.js';
 import { solveStage } from '../steady/solveStage.js';
 import type { SolvedPoint } from '../steady/operatingPoint.js';
 import { converterOf } from '../topology/converter.js';
@@ -118,7 +118,8 @@ function dutyResponses({ problem, pass, outputNode }: OpenOrbit): {
   readonly toOutput: (frequency: number) => Complex;
   readonly toCurrent: (frequency: number) => Complex;
 } {
-  const { order, segments, events } = pass;
+  const { segments, events } = pass;
+  const { order } = pass.unknowns;
   const size = order + 1;
   const share = problem.period / problem.rotation.order;
   const inductor = problem.phases[0]?.inductor ?? '';
@@ -136,10 +137,10 @@ function dutyResponses({ problem, pass, outputNode }: OpenOrbit): {
   // Every edge that moves with the duty ratio changes the share of the configurations on its sides.
   const drive = zeros(size);
   let step = 0;
-  events.forEach(({ perDuty }, k) => {
+  events.forEach((event, k) => {
     const [before, after] = [segments[k]?.equations, segments[k + 1]?.equations];
-    if (perDuty === 0 || !before || !after) return;
-    const weight = perDuty * problem.rotation.order;
+    if (event.does !== 'begin-interval' || event.start.perDuty === 0 || !before || !after) return;
+    const weight = event.start.perDuty * problem.rotation.order;
     add(drive, product(before.dynamics, mean, size, size, 1), weight);
     add(drive, product(after.dynamics, mean, size, size, 1), -weight);
     const row = zeros(size);

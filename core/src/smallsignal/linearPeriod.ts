@@ -1,13 +1,16 @@
-import { sourcedEquations } from '../circuit/stateEquations.js';
 import { isSource } from '../circuit/elements.js';
+import { sourcedEquations } from '../circuit/stateEquations.js';
 import type { UnitEquations } from '../circuit/unitEquations.js';
 import { dot, product } from '../linalg/dense.js';
 import { zeros } from '../linalg/zeros.js';
-import { propagatorOf } from '../steady/propagation.js';
-import { updateMap } from '../steady/updates.js';
-import { successors } from '../steady/rotation.js';
-import type { Segment } from '../steady/alongPeriod.js';
-import type { ClosedLoop } from './loopCircuit.js';
+import { comparatorRow } from '../orbit/comparator.js';
+import { diodeRow } from '../orbit/diodeRow.js';
+import type { Event } from '../orbit/events.js';
+import { propagatorOf } from '../orbit/propagation.js';
+import { successors } from '../orbit/rotation.js';
+import { finalRate, rateOf, type Segment } from '../orbit/segment.js';
+import { updateMap } from '../orbit/updates.js';
+import type { LoopOrbit } from './loopCircuit.js';
 
 /**
  * How an instant moves with what disturbs the orbit: dt = −(row · [x̂; û]) / rate.
@@ -15,9 +18,9 @@ import type { ClosedLoop } from './loopCircuit.js';
 export interface MovingInstant {
   /** Over [states, sources], without the constant. */
   readonly row: Float64Array;
-  /** How fast the comparator, or the current that stops, moves through zero, per second. */
+  /** How fast the comparator, the current that stops or the voltage that starts a diode moves through zero, per second. */
   readonly rate: number;
-  /** Whether a disturbance of the comparator's threshold counts: at the end of a command, not where a diode stops. */
+  /** Whether a disturbance of the comparator's threshold counts: where a comparator decides, not where a diode does. */
   readonly compared: boolean;
 }
 
@@ -32,14 +35,16 @@ export interface LinearSegment {
   readonly end: LinearEvent | undefined;
 }
 
+/** How an instant moves: of itself, or together with what a comparator last decided for a phase (dead time), or not at all. */
+export type Moves =
+  | { readonly kind: 'itself'; readonly instant: MovingInstant; readonly phase: number }
+  | { readonly kind: 'with'; readonly phase: number }
+  | undefined;
+
 export interface LinearEvent {
   /** Into the next stretch: states over states, and over sources; undefined where entering changes nothing. */
   readonly entry: Float64Array | undefined;
-  /** Instant that moves of itself, or together with the end of the command of a phase (dead time), or not at all. */
-  readonly moves:
-    | { readonly kind: 'itself'; readonly instant: MovingInstant; readonly phase: number }
-    | { readonly kind: 'with'; readonly phase: number }
-    | undefined;
+  readonly moves: Moves;
   /** P f⁻ − f⁺: what a later instant adds to the state, per second. */
   readonly jump: Float64Array;
   /** Full states before and after, with the constant: for what steps in the outputs. */
@@ -73,146 +78,137 @@ export interface LinearPeriod {
 export type ComparatorSees = 'all' | 'current';
 
 /** Take the orbit of a closed loop apart for small disturbances. */
-export function linearPeriod(loop: ClosedLoop, sees: ComparatorSees): LinearPeriod {
-  const { problem, pass, feedforwardFrom, comparator, decides } = loop;
-  const { circuit, phases, rotation, period } = problem;
-  const share = period / rotation.order;
+export function linearPeriod(loop: LoopOrbit, sees: ComparatorSees): LinearPeriod {
+  const { problem, pass, decides, period } = loop;
+  const { circuit, phases, rotation } = problem;
   const drivers = circuit.elements.filter(isSource);
-  const { order } = pass;
+  const { order } = pass.unknowns;
   const columns = order + drivers.length;
+  const width = columns + 1;
   const sourceColumn = new Map(drivers.map((e, i) => [e.name, order + i]));
-  const sources = Float64Array.from(
-    drivers.map((e) => (e.kind === 'voltageSource' ? e.voltage : e.kind === 'currentSource' ? e.current : 0)),
-  );
   const of = ({ equations }: Segment): UnitEquations => sourcedEquations(circuit, new Set(equations.conducting));
-  const rateAt = ({ equations }: Segment, z: Float64Array): Float64Array =>
-    product(equations.dynamics, z, order + 1, order + 1, 1);
-  const jumpBetween = (segment: Segment, next: Segment): Float64Array => {
-    const before = rateAt(segment, segment.final);
-    const after = rateAt(next, next.initial);
-    const entered = next.equations.entry ? product(next.equations.entry, before, order + 1, order + 1, 1) : before;
-    return Float64Array.from({ length: order }, (_, i) => (entered[i] ?? 0) - (after[i] ?? 0));
-  };
-  /** The end of a period at constant on-time: the comparator turns on where the feedback has fallen to the reference. */
-  const turnsOn = (segment: Segment, first: Segment, into: UnitEquations): LinearEvent => {
-    const seen = of(segment).node.get(comparator.nodes[0] ?? '') ?? zeros(columns + 1);
-    const before = rateAt(segment, segment.final);
-    let rate = 0;
-    for (let j = 0; j < order; j += 1) rate += comparator.sign * (seen[j] ?? 0) * (before[j] ?? 0);
-    const row = seen.slice(0, columns).map((value) => (sees === 'all' ? comparator.sign * value : 0));
-    return {
-      entry: into.entry,
-      moves: { kind: 'itself', phase: 0, instant: { row, rate, compared: true } },
-      jump: jumpBetween(segment, first),
+  const [first] = pass.segments;
+  if (!first) throw new Error('An orbit has at least one stretch.');
+  const seen = new SeenInstants(loop, sees, order, columns, sourceColumn.get('source'));
+  const free = decides === 'turn-on';
+
+  const segments = pass.segments.map((segment, k): LinearSegment => {
+    const equations = of(segment);
+    const { start, duration } = segment;
+    const stretch = { equations, start, duration, phi: statesOnly(segment, order) };
+    const event = pass.events[k];
+    const next = pass.segments[k + 1];
+    if (event?.does === 'set-registers' && next) {
+      const entry = updateMap(problem, event.update, equations.node, width).subarray(0, order * width);
+      const end = { entry, moves: undefined, jump: zeros(order), before: segment.final, after: next.initial };
+      return { ...stretch, end };
+    }
+    // The end of the share is an event too where a comparator decides when it comes.
+    const into = next ?? (free ? first : undefined);
+    if (!into) return { ...stretch, end: undefined };
+    const moves = event ? seen.moves(event, segment, equations) : seen.turnOn(segment, equations);
+    const end = {
+      entry: of(into).entry,
+      moves,
+      jump: jumpBetween(segment, into, order),
       before: segment.final,
-      after: first.initial,
+      after: into.initial,
     };
-  };
-  let remembers = false;
+    return { ...stretch, end };
+  });
+
   /** What the clock does: registers set, and the entry into the first configuration. */
-  const openingOf = (): Float64Array | undefined => {
-    const first = pass.segments[0] && of(pass.segments[0]);
-    if (!first) return undefined;
-    const width = columns + 1;
-    let map = first.entry;
+  const opening = (): Float64Array | undefined => {
+    const equations = of(first);
+    let map = equations.entry;
     for (const update of problem.updates ?? []) {
       if (update.at !== 0) continue;
-      const set = updateMap(problem, update, first.node, width);
+      const set = updateMap(problem, update, equations.node, width);
       map = map ? product(map, set, order, width, width) : set.subarray(0, order * width);
     }
     return map;
   };
-
-  const segments = pass.segments.map((segment, k): LinearSegment => {
-    const unit = of(segment);
-    const { phi: whole } = propagatorOf(segment.equations, segment.duration);
-    const phi = zeros(order * order);
-    for (let i = 0; i < order; i += 1)
-      for (let j = 0; j < order; j += 1) phi[i * order + j] = whole[i * (order + 1) + j] ?? 0;
-    const event = pass.events[k];
-    const next = pass.segments[k + 1];
-    if (decides === 'turn-on' && !event) {
-      const first = pass.segments[0] ?? segment;
-      remembers = true;
-      return {
-        equations: unit,
-        start: segment.start,
-        duration: segment.duration,
-        phi,
-        end: turnsOn(segment, first, of(first)),
-      };
-    }
-    if (!event || !next)
-      return { equations: unit, start: segment.start, duration: segment.duration, phi, end: undefined };
-
-    if (event.update)
-      return {
-        equations: unit,
-        start: segment.start,
-        duration: segment.duration,
-        phi,
-        end: {
-          entry: updateMap(problem, event.update, unit.node, columns + 1).subarray(0, order * (columns + 1)),
-          moves: undefined,
-          jump: zeros(order),
-          before: segment.final,
-          after: next.initial,
-        },
-      };
-
-    const before = rateAt(segment, segment.final);
-    const jump = jumpBetween(segment, next);
-    const withConstant = (row: Float64Array | undefined): Float64Array => row ?? zeros(columns + 1);
-    const current = withConstant(unit.current.get(phases[event.phase]?.inductor ?? ''));
-    const folded = segment.equations;
-    let moves: LinearEvent['moves'];
-    if (event.guard >= 0) {
-      const rate = dot(folded.current.get(phases[event.phase]?.inductor ?? '') ?? zeros(order + 1), before);
-      moves = {
-        kind: 'itself',
-        phase: event.phase,
-        instant: { row: current.slice(0, columns), rate, compared: false },
-      };
-    } else if (decides === 'turn-on') {
-      // Once it has turned on, everything timed follows after it.
-      moves = { kind: 'with', phase: event.phase };
-    } else if (event.endsCommand) {
-      const node = withConstant(unit.node.get(comparator.nodes[event.phase] ?? ''));
-      const supply = sourceColumn.get('source') ?? -1;
-      const row = zeros(columns);
-      for (let j = 0; j < columns; j += 1) {
-        row[j] = comparator.sense * (current[j] ?? 0);
-        if (sees === 'all') row[j] = (row[j] ?? 0) - comparator.sign * (node[j] ?? 0);
-      }
-      if (feedforwardFrom !== undefined && supply >= 0)
-        row[supply] = (row[supply] ?? 0) + (comparator.ramp / feedforwardFrom) * event.local;
-      let rate = comparator.ramp / period;
-      for (let j = 0; j < order; j += 1) rate += (row[j] ?? 0) * (before[j] ?? 0);
-      moves = { kind: 'itself', phase: event.phase, instant: { row, rate, compared: true } };
-    } else if (event.perDuty !== 0) {
-      moves = { kind: 'with', phase: event.phase };
-      remembers = true;
-    }
-    return {
-      equations: unit,
-      start: segment.start,
-      duration: segment.duration,
-      phi,
-      end: { entry: of(next).entry, moves, jump, before: segment.final, after: next.initial },
-    };
-  });
   return {
     order,
     columns,
-    share,
+    share: period / rotation.order,
     shares: rotation.order,
     segments,
-    opening: decides === 'turn-on' ? undefined : openingOf(),
-    free: decides === 'turn-on',
+    opening: free ? undefined : opening(),
+    free,
     successors: successors(problem),
     phases: phases.length,
-    remembers,
+    remembers: free || segments.some(({ end }) => end?.moves?.kind === 'with'),
     sourceColumn,
-    sources,
+    sources: Float64Array.from(
+      drivers.map((e) => (e.kind === 'voltageSource' ? e.voltage : e.kind === 'currentSource' ? e.current : 0)),
+    ),
   };
+}
+
+/** Φ of the states, without the constant. */
+function statesOnly({ equations, duration }: Segment, order: number): Float64Array {
+  const { phi: whole } = propagatorOf(equations, duration);
+  const phi = zeros(order * order);
+  for (let i = 0; i < order; i += 1)
+    for (let j = 0; j < order; j += 1) phi[i * order + j] = whole[i * (order + 1) + j] as number;
+  return phi;
+}
+
+/** P f⁻ − f⁺ */
+function jumpBetween(segment: Segment, { equations, initial }: Segment, order: number): Float64Array {
+  const before = finalRate(segment);
+  const after = rateOf(equations, initial);
+  const entered = equations.entry ? product(equations.entry, before, order + 1, order + 1, 1) : before;
+  return Float64Array.from({ length: order }, (_, i) => (entered[i] as number) - (after[i] as number));
+}
+
+/** How the instants of an orbit move with what their deciders see. */
+class SeenInstants {
+  constructor(
+    private readonly loop: LoopOrbit,
+    private readonly sees: ComparatorSees,
+    private readonly order: number,
+    private readonly columns: number,
+    private readonly supply: number | undefined,
+  ) {}
+
+  /** What decides the instant of an event. */
+  moves(event: Event, segment: Segment, equations: UnitEquations): Moves {
+    if (event.does === 'set-registers') return undefined;
+    const { phase } = event;
+    if (event.does === 'commutate-diode') {
+      const name = this.loop.problem.phases[phase]?.diodes[event.diode.diode] ?? '';
+      const { crossing } = event.diode;
+      // Its forward voltage is a constant, which nothing disturbs.
+      const row = diodeRow(equations, name, 0, crossing)?.slice(0, this.columns) ?? zeros(this.columns);
+      const folded = diodeRow(segment.equations, name, 0, crossing) ?? zeros(this.order + 1);
+      return { kind: 'itself', phase, instant: { row, rate: dot(folded, finalRate(segment)), compared: false } };
+    }
+    // Once it has turned on, everything timed follows after it.
+    if (this.loop.decides === 'turn-on') return { kind: 'with', phase };
+    if (event.begins === 'after-command') return { kind: 'with', phase };
+    return event.begins === 'command-end'
+      ? { kind: 'itself', phase, instant: this.comparatorTrips(segment, equations, phase, event.local) }
+      : undefined;
+  }
+
+  /** The end of a period that no clock holds: the comparator of the first phase turns it on. */
+  turnOn(segment: Segment, equations: UnitEquations): Moves {
+    return { kind: 'itself', phase: 0, instant: this.comparatorTrips(segment, equations, 0, 0) };
+  }
+
+  private comparatorTrips(segment: Segment, equations: UnitEquations, phase: number, local: number): MovingInstant {
+    const { loop, order, columns, supply } = this;
+    const { comparator, problem, feedforwardFrom } = loop;
+    const inductor = problem.phases[phase]?.inductor ?? '';
+    const seen = this.sees === 'all' ? comparator : { ...comparator, nodes: [], reference: '' };
+    const row = comparatorRow(seen, equations, phase, inductor, columns + 1).slice(0, columns);
+    if (feedforwardFrom !== undefined && supply !== undefined)
+      row[supply] = (row[supply] as number) + (comparator.ramp / feedforwardFrom) * local;
+    const before = finalRate(segment);
+    let rate = comparator.ramp / loop.period;
+    for (let j = 0; j < order; j += 1) rate += (row[j] as number) * (before[j] as number);
+    return { row, rate, compared: true };
+  }
 }

@@ -1,4 +1,4 @@
-import { LOOP } from '../compensator/compensatorCircuit.js';
+import { LOOP } from '../controller/loopNames.js';
 import { magnitude, ratio, scaled, type Complex } from '../linalg/complex.js';
 import { peakWithin } from '../linalg/goldenSection.js';
 import type { CompleteStage } from '../stage/completeStage.js';

@@ -1,22 +1,28 @@
 import { GROUND, voltageSource } from '../circuit/elements.js';
-import { LOOP } from '../compensator/compensatorCircuit.js';
+import { innerRest, type Rest } from '../controller/atRest.js';
+import { innerDrawing } from '../controller/controllerOf.js';
+import { regulatedOutput } from '../controller/divider.js';
+import { LOOP } from '../controller/loopNames.js';
+import { comparatorAt, modulatorOf } from '../controller/modulator.js';
 import { leastSquares } from '../linalg/leastSquares.js';
 import { zeros } from '../linalg/zeros.js';
+import { alongPeriod, dutiesOf } from '../orbit/alongPeriod.js';
+import type { Courses } from '../orbit/course.js';
+import { guardsOf, type Guard, type Instants } from '../orbit/events.js';
+import { solvePeriodic } from '../orbit/periodic.js';
+import { distinctPhases, type PeriodicProblem } from '../orbit/periodicProblem.js';
+import { dutyColumn } from '../orbit/unknowns.js';
 import type { CompleteStage } from '../stage/completeStage.js';
-import { alongPeriod, guardsOf, type Guard } from '../steady/alongPeriod.js';
-import { solvePeriodic } from '../steady/periodic.js';
-import type { PeriodicProblem } from '../steady/periodicProblem.js';
-import type { DiodeOutcome } from '../steady/schedule.js';
 import type { SolvedCircuit } from '../steady/solveCircuit.js';
 import type { OperatingCondition } from '../topology/powerStage.js';
-import { innerLoop, startFrom, takingAlong, type InnerLoop } from './innerLoop.js';
-import { comparatorOf, loopElements, type ClosedLoop } from './loopCircuit.js';
+import { startFrom, takingAlong } from './drawnIn.js';
+import { loopElements, type LoopOrbit } from './loopCircuit.js';
 import type { Disturbance } from './response.js';
 
 /** A stage without a compensator, and what stands for its control voltage. */
-export interface OpenOrbit extends ClosedLoop {
+export interface OpenOrbit extends LoopOrbit {
   readonly disturbance: Disturbance;
-  readonly inner: InnerLoop;
+  readonly rest: Rest;
 }
 
 /**
@@ -28,14 +34,18 @@ export function openOrbit(
   condition: OperatingCondition,
   { powerStage, solution }: SolvedCircuit,
 ): OpenOrbit | string {
-  const { outputVoltage } = complete.stage.targets;
-  const comparator = comparatorOf(complete, condition.inputVoltage, outputVoltage < 0 ? -1 : 1);
-  if (typeof comparator === 'string') return comparator;
-  if (complete.stage.control.scheme === 'constant-on-time')
-    return 'constant on-time control has no compensator to propose';
+  const modulator = modulatorOf(complete);
+  if (typeof modulator === 'string') return modulator;
+  if (modulator.decides === 'turn-on') return 'constant on-time control has no compensator to propose';
+  const comparator = comparatorAt(modulator, condition.inputVoltage);
+  const inner = innerDrawing(complete, powerStage);
+  if (typeof inner === 'string') return inner;
   const { phases, rotation } = powerStage;
   const { period, duty } = solution;
-  const bare = { ...powerStage.circuit, elements: loopElements({ powerStage }, condition, outputVoltage) };
+  const bare = {
+    ...powerStage.circuit,
+    elements: loopElements({ powerStage }, condition, regulatedOutput(complete.stage)),
+  };
   const found = solvePeriodic({
     circuit: bare,
     phases,
@@ -45,16 +55,15 @@ export function openOrbit(
     control: { kind: 'duty', duty },
   });
   if (found.kind !== 'solved') return found.reason;
-  const { outcomes, instants, segments } = found.solution;
-  const inner = innerLoop(complete, comparator, { powerStage, solution: found.solution });
-  if (typeof inner === 'string') return inner;
+  const { courses, instants, segments } = found.solution;
+  const rest = innerRest(complete, comparator, { powerStage, solution: found.solution });
   const drawn = inner.elements.length > 0;
   const circuit = drawn
     ? {
         ...bare,
         elements: [
           ...bare.elements,
-          voltageSource(LOOP.control, LOOP.control, GROUND, inner.control),
+          voltageSource(LOOP.control, LOOP.control, GROUND, rest.control),
           ...inner.elements,
         ],
       }
@@ -66,13 +75,12 @@ export function openOrbit(
     period,
     control: { kind: 'compared', comparator } as const,
   };
-  const guards = guardsOf(problem, outcomes);
-  const duties = Array.from({ length: phases.length / rotation.order }, () => duty);
-  const at = guards.map(({ interval }) => instants.get(interval) ?? 0);
+  const guards = guardsOf(problem, courses);
+  const duties = Array.from({ length: distinctPhases(problem) }, () => duty);
+  const at = guards.map(({ interval, step }) => instants[interval]?.[step] ?? 0);
+  const along = { dutyOf: dutiesOf(problem, duties), period, guards: at };
   const first = segments[0]?.initial.slice(0, -1) ?? zeros(0);
-  const start = drawn
-    ? atRest(problem, outcomes, guards, duties, at, startFrom(circuit, bare, first, inner.rest))
-    : first;
+  const start = drawn ? atRest(problem, courses, guards, along, startFrom(circuit, bare, first, rest.states)) : first;
   return {
     problem,
     comparator,
@@ -82,10 +90,11 @@ export function openOrbit(
     sampled: false,
     feedforwardFrom: undefined,
     disturbance: drawn ? { kind: 'source', name: LOOP.control } : { kind: 'threshold' },
-    inner,
-    pass: alongPeriod(problem, outcomes, guards, duties, at, start, new Map(), false),
+    rest,
+    pass: alongPeriod(problem, courses, guards, along, start, new Map(), false),
     duties,
-    iterations: 0,
+    instants: at,
+    period,
   };
 }
 
@@ -95,17 +104,19 @@ export function openOrbit(
  */
 function atRest(
   problem: PeriodicProblem,
-  outcomes: readonly DiodeOutcome[],
+  courses: Courses,
   guards: readonly Guard[],
-  duties: readonly number[],
-  at: readonly number[],
+  along: Instants,
   start: Float64Array,
 ): Float64Array {
-  const { order, x, residual, jacobian } = alongPeriod(problem, outcomes, guards, duties, at, start, new Map());
-  const unknowns = residual.length;
-  const rows = [...Array.from({ length: order }, (_, i) => i), ...duties.map((_, p) => order + guards.length + p)];
+  const { unknowns, x, residual, jacobian } = alongPeriod(problem, courses, guards, along, start, new Map());
+  const { order, count } = unknowns;
+  const rows = [
+    ...Array.from({ length: order }, (_, i) => i),
+    ...Array.from({ length: unknowns.duties }, (_, p) => dutyColumn(unknowns, p)),
+  ];
   const matrix = zeros(rows.length * order);
-  rows.forEach((row, i) => matrix.set(jacobian.subarray(row * unknowns, row * unknowns + order), i * order));
+  rows.forEach((row, i) => matrix.set(jacobian.subarray(row * count, row * count + order), i * order));
   const step = leastSquares(
     matrix,
     Float64Array.from(rows, (row) => -(residual[row] ?? 0)),

@@ -2,8 +2,10 @@ import type { Complex } from '../linalg/complex.js';
 import { ComplexSystem } from '../linalg/complexDense.js';
 import { zeros } from '../linalg/zeros.js';
 import type { UnitEquations } from '../circuit/unitEquations.js';
-import type { LinearEvent, LinearPeriod, LinearSegment } from './linearPeriod.js';
-import { memoryOf, shareMap, sizeOf } from './monodromy.js';
+import { ShiftedSystem } from '../linalg/hessenberg.js';
+import { Disturbances, sizeOf, type Drive } from './disturbances.js';
+import type { LinearPeriod, LinearSegment } from './linearPeriod.js';
+import { shareMap } from './monodromy.js';
 
 /** What disturbs the orbit: a source of the circuit, or the threshold of the comparators. */
 export type Disturbance =
@@ -42,30 +44,25 @@ export const currentProbe =
  * Linear Periodically Time Varying Systems (1990), ch. 3.
  */
 export class OrbitResponse {
-  private readonly map: Float64Array;
-  private readonly size: number;
-  private readonly periodicity: ComplexSystem;
+  /** (e^{jωT} − M)⁻¹ */
+  private readonly periodicity: ShiftedSystem;
   private readonly configurations: readonly Configuration[];
   /** The configuration of each stretch. */
   private readonly inForce: readonly Configuration[];
   private readyAt = NaN;
   private readonly prepared = new WeakMap<readonly Probe[], readonly PreparedProbe[]>();
-  /** The disturbed state, and vectors to work with. */
-  private readonly xr: Float64Array;
-  private readonly xi: Float64Array;
-  private readonly qr: Float64Array;
-  private readonly qi: Float64Array;
-  private readonly wr: Float64Array;
-  private readonly wi: Float64Array;
+  /** The disturbed state, its real and its imaginary part. */
+  private readonly state: Disturbances;
+  private readonly late = zeros(2);
+  /** Value of the source now, e^{jωt}. */
+  private readonly values = zeros(2);
   /** e^{jωt} at the ends of the stretches, at the frequency made ready. */
   private readonly endR: Float64Array;
   private readonly endI: Float64Array;
 
   constructor(private readonly period: LinearPeriod) {
     const { order, segments } = period;
-    this.map = shareMap(period);
-    this.size = sizeOf(period);
-    this.periodicity = new ComplexSystem(this.size);
+    this.periodicity = new ShiftedSystem(shareMap(period), sizeOf(period));
     const distinct = [...new Set(segments.map(({ equations }) => equations))];
     this.configurations = distinct.map((equations) => ({
       equations,
@@ -78,12 +75,7 @@ export class OrbitResponse {
       if (!found) throw new Error('A stretch has no configuration.');
       return found;
     });
-    this.xr = zeros(this.size);
-    this.xi = zeros(this.size);
-    this.qr = zeros(this.size);
-    this.qi = zeros(this.size);
-    this.wr = zeros(order);
-    this.wi = zeros(order);
+    this.state = new Disturbances(period, 2);
     this.endR = zeros(segments.length);
     this.endI = zeros(segments.length);
   }
@@ -95,42 +87,30 @@ export class OrbitResponse {
    */
   at(frequency: number, disturbance: Disturbance, probes: readonly Probe[]): readonly Complex[] {
     const omega = 2 * Math.PI * frequency;
-    const { size, xr, xi, map, periodicity, period } = this;
+    const { period, state } = this;
     const column = disturbance.kind === 'source' ? period.sourceColumn.get(disturbance.name) : -1;
     if (column === undefined) throw new Error('The circuit has no such source.');
+    const drive = { column, values: this.values };
     this.makeReady(omega);
     this.disturb(column);
+    const [xr, xi] = state.x as [Float64Array, Float64Array];
     xr.fill(0);
     xi.fill(0);
-    this.follow(column, undefined);
+    this.follow(drive, undefined);
+    state.moveOn();
     // (e^{jωT} − M) x = v
-    const cos = Math.cos(omega * period.share);
-    const sin = Math.sin(omega * period.share);
-    for (let k = 0; k < size * size; k += 1) {
-      periodicity.re[k] = -(map[k] as number);
-      periodicity.im[k] = 0;
-    }
-    for (let i = 0; i < size; i += 1) {
-      periodicity.re[i * size + i] = (periodicity.re[i * size + i] as number) + cos;
-      periodicity.im[i * size + i] = sin;
-    }
-    this.moveOn();
-    periodicity.factorise();
-    periodicity.solve(xr, xi);
+    this.periodicity.solve(Math.cos(omega * period.share), Math.sin(omega * period.share), xr, xi);
     const list = this.prepare(probes);
-    for (const probe of list) {
-      probe.re = 0;
-      probe.im = 0;
-    }
-    this.follow(column, list);
+    for (const probe of list) this.look(probe, column);
+    this.follow(drive, list);
     return list.map(({ re, im }) => ({ re: re / period.share, im: im / period.share }));
   }
 
-  /** Rows of the probes in every stretch, and what each steps by per second at the events. */
+  /** Rows of the probes in every configuration, and what each steps by per second at the events. */
   private prepare(probes: readonly Probe[]): readonly PreparedProbe[] {
     const known = this.prepared.get(probes);
     if (known) return known;
-    const { segments } = this.period;
+    const { segments, order } = this.period;
     const made = probes.map((probe): PreparedProbe => {
       const rows = segments.map(({ equations }) => probe(equations));
       const steps = segments.map(({ end }, k) => {
@@ -138,7 +118,15 @@ export class OrbitResponse {
         const [here, next] = [rows[k], rows[(k + 1) % rows.length]];
         return end?.moves && here && next ? this.full(here, end.before) - this.full(next, end.after) : 0;
       });
-      return { rows, steps, re: 0, im: 0 };
+      const seen = this.configurations.map(({ equations }) => ({
+        row: probe(equations),
+        gr: zeros(order),
+        gi: zeros(order),
+      }));
+      const inForce = this.inForce
+        .map((one) => seen[this.configurations.indexOf(one)])
+        .filter((one) => one !== undefined);
+      return { steps, seen, inForce, re: 0, im: 0 };
     });
     this.prepared.set(probes, made);
     return made;
@@ -148,7 +136,7 @@ export class OrbitResponse {
   private makeReady(omega: number): void {
     if (this.readyAt === omega) return;
     this.readyAt = omega;
-    const { order, columns } = this.period;
+    const { order, columns, segments } = this.period;
     for (const { equations, system } of this.configurations) {
       const { dynamics } = equations;
       for (let i = 0; i < order; i += 1) {
@@ -158,7 +146,6 @@ export class OrbitResponse {
       for (let i = 0; i < order; i += 1) system.im[i * order + i] = omega;
       system.factorise();
     }
-    const { segments } = this.period;
     for (let k = 0; k < segments.length; k += 1) {
       const { start, duration } = segments[k] as LinearSegment;
       this.endR[k] = Math.cos(omega * (start + duration));
@@ -166,7 +153,7 @@ export class OrbitResponse {
     }
   }
 
-  /** The particular solution (jω − A)⁻¹ b of every configuration, which keeps its phase. */
+  /** The particular solution p = (jω − A)⁻¹ b of every configuration, which keeps its phase. */
   private disturb(column: number): void {
     const { order, columns } = this.period;
     for (const { equations, system, pr, pi } of this.configurations) {
@@ -178,164 +165,103 @@ export class OrbitResponse {
     }
   }
 
-  /** Put the state of each phase in the place of the one before it. */
-  private moveOn(): void {
-    const { xr, xi, qr, qi, size, period } = this;
-    const { order, successors, phases, shares } = period;
-    qr.set(xr);
-    qi.set(xi);
-    for (let i = 0; i < size; i += 1) {
-      const to = i < order ? (successors[i] as number) : order + ((i - order + phases / shares) % phases);
-      xr[i] = qr[to] as number;
-      xi[i] = qi[to] as number;
-    }
-  }
-
-  /** Take the state into a configuration, the source standing at ur + j ui. */
-  private enter(entry: Float64Array | undefined, column: number, ur: number, ui: number): void {
-    if (!entry) return;
-    const { order, columns } = this.period;
-    const { xr, xi, qr, qi } = this;
-    for (let i = 0; i < order; i += 1) {
-      let re = 0;
+  /** What a probe sees of a state, Fourier integral and all: g = row (jω − A)⁻¹ in every configuration. */
+  private look(probe: PreparedProbe, column: number): void {
+    const { order, segments } = this.period;
+    probe.re = 0;
+    probe.im = 0;
+    probe.seen.forEach(({ row, gr, gi }, c) => {
+      gr.set(row.subarray(0, order));
+      gi.fill(0);
+      this.configurations[c]?.system.solveTransposed(gr, gi);
+    });
+    if (column < 0) return;
+    // What goes with the source throughout: (row · p + d) τ.
+    for (let k = 0; k < segments.length; k += 1) {
+      const { duration } = segments[k] as LinearSegment;
+      const { row } = probe.inForce[k] as Seen;
+      const { pr, pi } = this.inForce[k] as Configuration;
+      let re = row[column] as number;
       let im = 0;
-      for (let j = 0; j < order; j += 1) {
-        const value = entry[i * (columns + 1) + j] as number;
-        re += value * (xr[j] as number);
-        im += value * (xi[j] as number);
+      for (let i = 0; i < order; i += 1) {
+        re += (row[i] as number) * (pr[i] as number);
+        im += (row[i] as number) * (pi[i] as number);
       }
-      if (column >= 0) {
-        const value = entry[i * (columns + 1) + column] as number;
-        re += value * ur;
-        im += value * ui;
-      }
-      qr[i] = re;
-      qi[i] = im;
-    }
-    for (let i = 0; i < order; i += 1) {
-      xr[i] = qr[i] as number;
-      xi[i] = qi[i] as number;
+      probe.re += re * duration;
+      probe.im += im * duration;
     }
   }
 
   /** Follow the disturbed state through the share; adds up what the probes see where they are given. */
-  private follow(column: number, probes: readonly PreparedProbe[] | undefined): void {
+  private follow(drive: Drive, probes: readonly PreparedProbe[] | undefined): void {
     const { segments, opening } = this.period;
-    let ur = 1;
-    let ui = 0;
-    this.enter(opening, column, ur, ui);
+    const { state, values } = this;
+    values[0] = 1;
+    values[1] = 0;
+    state.enter(opening, drive);
     for (let k = 0; k < segments.length; k += 1) {
-      const segment = segments[k] as LinearSegment;
-      const er = this.endR[k] as number;
-      const ei = this.endI[k] as number;
-      this.stretch(k, segment, column, ur, ui, probes);
-      if (segment.end) this.event(k, segment.end, column, er, ei, probes);
-      ur = er;
-      ui = ei;
+      const { phi, end } = segments[k] as LinearSegment;
+      if (probes) this.gather(k, probes, 1);
+      // x(t₁) = Φ (x(t₀) − p e^{jωt₀}) + p e^{jωt₁}
+      if (drive.column >= 0) this.add(k, -1);
+      state.stretch(phi);
+      values[0] = this.endR[k] as number;
+      values[1] = this.endI[k] as number;
+      if (drive.column >= 0) this.add(k, 1);
+      if (probes) this.gather(k, probes, -1);
+      if (!end) continue;
+      state.event(end, this.late, drive);
+      if (probes && end.moves) this.step(k, probes);
     }
   }
 
-  /** @param sr, si e^{jωt} at the start of the stretch. */
-  private stretch(
-    k: number,
-    { duration, phi }: LinearSegment,
-    column: number,
-    sr: number,
-    si: number,
-    probes: readonly PreparedProbe[] | undefined,
-  ): void {
+  /** x ← x + sign · p e^{jωt} */
+  private add(k: number, sign: 1 | -1): void {
     const { order } = this.period;
-    const { xr, xi, qr, qi, wr, wi } = this;
-    const { system, pr, pi } = this.inForce[k] as Configuration;
-    const er = this.endR[k] as number;
-    const ei = this.endI[k] as number;
-    // q = x − p e^{jωt₀}
+    const { pr, pi } = this.inForce[k] as Configuration;
+    const [xr, xi] = this.state.x as [Float64Array, Float64Array];
+    const ur = sign * (this.values[0] as number);
+    const ui = sign * (this.values[1] as number);
     for (let i = 0; i < order; i += 1) {
       const ar = pr[i] as number;
       const ai = pi[i] as number;
-      qr[i] = (xr[i] as number) - (ar * sr - ai * si);
-      qi[i] = (xi[i] as number) - (ar * si + ai * sr);
+      xr[i] = (xr[i] as number) + ar * ur - ai * ui;
+      xi[i] = (xi[i] as number) + ar * ui + ai * ur;
     }
-    for (let i = 0; i < order; i += 1) {
+  }
+
+  /**
+   * One bound of ∫ e^{−jωt} row·x dt = g · (x(t₀) e^{−jωt₀} − x(t₁) e^{−jωt₁}) + (row · p) τ, which is integration by parts.
+   */
+  private gather(k: number, probes: readonly PreparedProbe[], sign: 1 | -1): void {
+    const { order } = this.period;
+    const [xr, xi] = this.state.x as [Float64Array, Float64Array];
+    const ur = sign * (this.values[0] as number);
+    const ui = sign * (this.values[1] as number);
+    for (const probe of probes) {
+      const { gr, gi } = probe.inForce[k] as Seen;
       let re = 0;
       let im = 0;
-      for (let j = 0; j < order; j += 1) {
-        const value = phi[i * order + j] as number;
-        re += value * (qr[j] as number);
-        im += value * (qi[j] as number);
-      }
-      // ∫ e^{−jωt} x dt = (jω − A)⁻¹ (q e^{−jωt₀} − Φ q e^{−jωt₁}) + p τ
-      if (probes) {
-        const br = qr[i] as number;
-        const bi = qi[i] as number;
-        wr[i] = br * sr + bi * si - (re * er + im * ei);
-        wi[i] = bi * sr - br * si - (im * er - re * ei);
-      }
-      const ar = pr[i] as number;
-      const ai = pi[i] as number;
-      xr[i] = re + (ar * er - ai * ei);
-      xi[i] = im + (ar * ei + ai * er);
-    }
-    if (!probes) return;
-    system.solve(wr, wi);
-    for (const probe of probes) {
-      const row = probe.rows[k] as Float64Array;
-      let re = column >= 0 ? (row[column] as number) * duration : 0;
-      let im = 0;
       for (let i = 0; i < order; i += 1) {
-        const value = row[i] as number;
-        re += value * ((wr[i] as number) + (pr[i] as number) * duration);
-        im += value * ((wi[i] as number) + (pi[i] as number) * duration);
+        const ar = gr[i] as number;
+        const ai = gi[i] as number;
+        const br = xr[i] as number;
+        const bi = xi[i] as number;
+        re += ar * br - ai * bi;
+        im += ar * bi + ai * br;
       }
-      probe.re += re;
-      probe.im += im;
+      probe.re += re * ur + im * ui;
+      probe.im += im * ur - re * ui;
     }
   }
 
-  /** What happens at the end of a stretch, where the source stands at ur + j ui. */
-  private event(
-    k: number,
-    end: LinearEvent,
-    column: number,
-    ur: number,
-    ui: number,
-    probes: readonly PreparedProbe[] | undefined,
-  ): void {
-    const { period, xr, xi } = this;
-    const { order } = period;
-    const { moves, jump } = end;
-    let lateR = 0;
-    let lateI = 0;
-    if (moves?.kind === 'with') {
-      lateR = xr[memoryOf(period, moves.phase)] as number;
-      lateI = xi[memoryOf(period, moves.phase)] as number;
-    } else if (moves) {
-      const { row, rate, compared } = moves.instant;
-      for (let j = 0; j < order; j += 1) {
-        lateR -= (row[j] as number) * (xr[j] as number);
-        lateI -= (row[j] as number) * (xi[j] as number);
-      }
-      if (column >= 0) {
-        lateR -= (row[column] as number) * ur;
-        lateI -= (row[column] as number) * ui;
-      } else if (compared) {
-        lateR += ur;
-        lateI += ui;
-      }
-      lateR /= rate;
-      lateI /= rate;
-    }
-    this.enter(end.entry, column, ur, ui);
-    if (!moves) return;
-    if (moves.kind === 'itself' && moves.instant.compared && period.remembers) {
-      xr[memoryOf(period, moves.phase)] = lateR;
-      xi[memoryOf(period, moves.phase)] = lateI;
-    }
-    for (let i = 0; i < order; i += 1) {
-      xr[i] = (xr[i] as number) + (jump[i] as number) * lateR;
-      xi[i] = (xi[i] as number) + (jump[i] as number) * lateI;
-    }
-    if (!probes) return;
+  /** What an instant that moved adds where the signal steps. */
+  private step(k: number, probes: readonly PreparedProbe[]): void {
+    const { values, late } = this;
+    const ur = values[0] as number;
+    const ui = values[1] as number;
+    const lateR = late[0] as number;
+    const lateI = late[1] as number;
     for (const probe of probes) {
       const step = probe.steps[k] as number;
       probe.re += step * (lateR * ur + lateI * ui);
@@ -361,10 +287,19 @@ interface Configuration {
   readonly pi: Float64Array;
 }
 
+/** A probe in one configuration: its row, and g = row (jω − A)⁻¹ at the frequency looked at. */
+interface Seen {
+  readonly row: Float64Array;
+  readonly gr: Float64Array;
+  readonly gi: Float64Array;
+}
+
 /** A probe with its rows looked up, and the sum it gathers. */
 interface PreparedProbe {
-  readonly rows: readonly Float64Array[];
   readonly steps: readonly number[];
+  /** By configuration, and by stretch. */
+  readonly seen: readonly Seen[];
+  readonly inForce: readonly Seen[];
   re: number;
   im: number;
 }

@@ -5,7 +5,7 @@ import { proposeLoop } from '../sizing/compensation.js';
 import { evaluateStage } from '../corners/evaluate.js';
 import { lowestCrossover } from '../sizing/askedMargins.js';
 import { plantsOf } from '../sizing/plants.js';
-import { completeDigitalController, digitalResponse } from '../compensator/digitalController.js';
+import { completeDigitalController, digitalResponse } from '../controller/digitalController.js';
 import { decibels, degreesOf, magnitude, product } from '../linalg/complex.js';
 import { propagator } from '../linalg/propagator.js';
 import type { CompleteStage } from '../stage/completeStage.js';

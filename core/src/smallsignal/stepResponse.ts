@@ -2,8 +2,8 @@ import { dot, product } from '../linalg/dense.js';
 import { propagator } from '../linalg/propagator.js';
 import { zeros } from '../linalg/zeros.js';
 import type { LinearPeriod, LinearSegment } from './linearPeriod.js';
-import type { Segment } from '../steady/alongPeriod.js';
-import { memoryOf, sizeOf } from './monodromy.js';
+import type { Segment } from '../orbit/segment.js';
+import { Disturbances } from './disturbances.js';
 import type { Probe } from './response.js';
 
 /** A signal after a source has stepped, at the clock, from the periodic steady state. */
@@ -64,10 +64,9 @@ export function stepResponse(
   step: number,
   shares: number,
 ): StepResponse {
-  const { order, columns, segments, successors, opening } = period;
+  const { order, segments, opening } = period;
   const column = period.sourceColumn.get(source);
   if (column === undefined) throw new Error(`The circuit has no source ${source}.`);
-  const size = sizeOf(period);
   const cuts = segments.map((segment) => cut(segment, period, column));
   const rows = segments.map(({ equations }) => probe(equations));
   const perShare = cuts.reduce((sum, { parts }) => sum + parts, 0);
@@ -75,68 +74,38 @@ export function stepResponse(
   const time = zeros(shares * perShare);
   const signal = zeros(shares * perShare);
   const change = zeros(shares * perShare);
-  let x = zeros(size);
+  const disturbed = new Disturbances(period, 1);
+  const [x = zeros(0)] = disturbed.x;
+  const drive = { column, values: Float64Array.of(step) };
+  const late = zeros(1);
   let at = 0;
   let dutyRise = 0;
   let dutyFall = 0;
-  const changed = (row: Float64Array): number => {
-    let sum = (row[column] as number) * step;
-    for (let i = 0; i < order; i += 1) sum += (row[i] as number) * (x[i] as number);
-    return sum;
-  };
-  const enter = (entry: Float64Array | undefined): void => {
-    if (!entry) return;
-    const next = Float64Array.from(x);
-    for (let i = 0; i < order; i += 1) {
-      let sum = (entry[i * (columns + 1) + column] as number) * step;
-      for (let j = 0; j < order; j += 1) sum += (entry[i * (columns + 1) + j] as number) * (x[j] as number);
-      next[i] = sum;
-    }
-    x = next;
-  };
   for (let k = 0; k < shares; k += 1) {
-    enter(opening);
-    segments.forEach((segment, s) => {
+    disturbed.enter(opening, drive);
+    segments.forEach(({ start, duration, end }, s) => {
       const { parts, phi, forced } = cuts[s] as Cut;
       const row = rows[s] as Float64Array;
       // Not at its start: an edge that moves jumps there in no time, and so does a stepped current.
       for (let p = 1; p <= parts; p += 1) {
-        const next = product(phi, x.subarray(0, order), order, order, 1);
-        for (let i = 0; i < order; i += 1) x[i] = (next[i] as number) + (forced[i] as number) * step;
-        const moved = changed(row);
-        time[at] = k * period.share + segment.start + (segment.duration * p) / parts;
+        disturbed.stretch(phi);
+        for (let i = 0; i < order; i += 1) x[i] = (x[i] as number) + (forced[i] as number) * step;
+        let moved = (row[column] as number) * step;
+        for (let i = 0; i < order; i += 1) moved += (row[i] as number) * (x[i] as number);
+        time[at] = k * period.share + start + (duration * p) / parts;
         change[at] = moved;
         signal[at] = moved + (ripple[at % perShare] as number);
         at += 1;
       }
-      const { end } = segment;
       if (!end) return;
+      disturbed.event(end, late, drive);
       const { moves } = end;
-      let late = 0;
-      if (moves?.kind === 'with') late = x[memoryOf(period, moves.phase)] as number;
-      else if (moves) {
-        const { row: seen, rate } = moves.instant;
-        late = (-(seen[column] as number) * step) / rate;
-        for (let j = 0; j < order; j += 1) late -= ((seen[j] as number) * (x[j] as number)) / rate;
-        if (moves.instant.compared && moves.phase === 0) {
-          const share = late / (period.share * period.shares);
-          dutyRise = Math.max(dutyRise, share);
-          dutyFall = Math.min(dutyFall, share);
-        }
-      }
-      enter(end.entry);
-      if (!moves) return;
-      if (moves.kind === 'itself' && moves.instant.compared && period.remembers)
-        x[memoryOf(period, moves.phase)] = late;
-      for (let i = 0; i < order; i += 1) x[i] = (x[i] as number) + (end.jump[i] as number) * late;
+      if (moves?.kind !== 'itself' || !moves.instant.compared || moves.phase !== 0) return;
+      const share = (late[0] as number) / (period.share * period.shares);
+      dutyRise = Math.max(dutyRise, share);
+      dutyFall = Math.min(dutyFall, share);
     });
-    const turned = zeros(size);
-    for (let i = 0; i < size; i += 1) {
-      const to =
-        i < order ? (successors[i] ?? i) : order + ((i - order + period.phases / period.shares) % period.phases);
-      turned[i] = x[to] as number;
-    }
-    x = turned;
+    disturbed.moveOn();
   }
   return { time, signal, change, dutyRise, dutyFall };
 }

@@ -1,4 +1,4 @@
-import { paralleledMosfet } from '../parts/paralleledMosfet.js';
+import { paralleledMosfet } from './paralleledMosfet.js';
 import { good, refused, type Problem, type Result } from '../result.js';
 import type { CapacitorBank, Diode, Inductor, Mosfet } from './partsSchema.js';
 import type { Stage, Topology } from './schema.js';

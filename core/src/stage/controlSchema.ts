@@ -1,14 +1,22 @@
 import { z } from 'zod';
 import { atLeastZero, positive } from './field.js';
 
+/** Between which voltages an amplifier's output stays. */
+const clamps = {
+  outputMin: atLeastZero('lowest amplifier output', 'V', { max: 100 }).optional(),
+  outputMax: positive('highest amplifier output', 'V', { max: 100 }).optional(),
+};
+
 const amplifierSchema = z.union([
   z.strictObject({
     kind: z.literal('op-amp'),
+    ...clamps,
     openLoopGain: positive('amplifier open-loop gain', 'ratio', { max: 1e9 }).optional(),
     gainBandwidth: positive('amplifier gain-bandwidth product', 'Hz', { max: 1e10 }).optional(),
   }),
   z.strictObject({
     kind: z.literal('ota'),
+    ...clamps,
     transconductance: positive('amplifier transconductance', 'S'),
     outputResistance: positive('amplifier output resistance', 'ohm'),
   }),

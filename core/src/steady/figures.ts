@@ -1,8 +1,8 @@
 import type { Unit } from '../quantity/unit.js';
 import { elementWords } from '../topology/elementWords.js';
 import type { PowerStage } from '../topology/powerStage.js';
-import type { Measure, NamedSignal } from './measure.js';
-import { currentOf, nodeVoltage, sumOf, voltageOf } from './signal.js';
+import type { Measure, NamedSignal } from '../orbit/measure.js';
+import { currentOf, nodeVoltage, sumOf, voltageOf } from '../orbit/signal.js';
 
 /** One reported number of an operating point that is read off a waveform. */
 export interface Figure {
@@ -50,6 +50,8 @@ export function lossGroups({ elements, circuit, rotation }: PowerStage): readonl
   if (elements.senseResistors.length > 0) ofPhases('senseResistor', 'sense resistor loss', elements.senseResistors);
   group('outputCapacitorEsr', 'output capacitor ESR loss', elements.outputBanks);
   if (elements.inputBanks.length > 0) group('inputCapacitorEsr', 'input capacitor ESR loss', elements.inputBanks);
+  if (elements.controller.length > 0)
+    group('feedbackNetwork', 'loss of the divider and what hangs on it', elements.controller);
   for (const { name } of circuit.elements)
     if (!taken.has(name)) group(name, `${elementWords(name).words} loss`, [name]);
   return groups;

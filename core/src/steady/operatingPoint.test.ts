@@ -3,9 +3,9 @@ import fc from 'fast-check';
 import { buckFirstCut } from '../firstcut/buckFirstCut.js';
 import { completeStage, type CompleteStage } from '../stage/completeStage.js';
 import { stageFromDocument } from '../stage/readStage.js';
-import { average, rms } from './measures.js';
+import { average, rms } from '../orbit/measures.js';
 import { operatingPoint, type SolvedPoint } from './operatingPoint.js';
-import { currentOf, voltageOf } from './signal.js';
+import { currentOf, voltageOf } from '../orbit/signal.js';
 
 interface Design {
   readonly vIn: number;

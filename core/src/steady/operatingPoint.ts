@@ -2,8 +2,8 @@ import { z } from 'zod';
 import type { CompleteStage } from '../stage/completeStage.js';
 import type { OperatingCondition, PowerStage } from '../topology/powerStage.js';
 import { figuresOf } from './figures.js';
-import { evaluateMeasure } from './measure.js';
-import type { PeriodicSolution } from './periodic.js';
+import { evaluateMeasure } from '../orbit/measure.js';
+import type { PeriodicSolution } from '../orbit/periodic.js';
 import { stageHeat, type StageHeat } from '../losses/stageHeat.js';
 import { isDiscontinuous, type Saturation } from './saturation.js';
 import type { SolvedCircuit, UnsolvedPoint } from './solveCircuit.js';
@@ -140,7 +140,7 @@ function measured(
     outputCurrent: condition.load.kind === 'current' ? condition.load.current : Math.abs(get('outputCurrent')),
     duty: solution.duty,
     ...(powerStage.region !== undefined && { region: powerStage.region }),
-    conductionMode: isDiscontinuous(complete, solution) ? 'DCM' : 'CCM',
+    conductionMode: isDiscontinuous(complete, { powerStage, solution }) ? 'DCM' : 'CCM',
     inductorCurrent: {
       average: get('inductorCurrent.average'),
       peak: get('inductorCurrent.peak'),

@@ -1,10 +1,10 @@
+import { comesToRest } from '../orbit/course.js';
 import { saturatedSwing, type InductanceCurve, type SaturatedSwing } from '../parts/inductanceCurve.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import { idealPoint } from '../topology/idealPoint.js';
 import type { OperatingCondition } from '../topology/powerStage.js';
-import { average, extremes } from './measures.js';
-import type { PeriodicSolution } from './periodic.js';
-import { currentOf } from './signal.js';
+import { average, extremes } from '../orbit/measures.js';
+import { currentOf } from '../orbit/signal.js';
 import { solveCircuit, type SolvedCircuit, type SolveOptions, type UnsolvedPoint } from './solveCircuit.js';
 
 /** What saturation does to the inductor at a point. */
@@ -33,8 +33,15 @@ const SETTLED = 1e-5;
 const STOPPED = 1e-6;
 
 /** Whether a diode rectifier stops conducting before its turn is over. Idling within a dead time does not count. */
-export function isDiscontinuous({ stage, diodeEmulation }: CompleteStage, { outcomes }: PeriodicSolution): boolean {
-  return (stage.rectifier === 'diode' || diodeEmulation) && outcomes.some((outcome) => outcome.endsWith('idle'));
+export function isDiscontinuous(
+  { stage, diodeEmulation }: CompleteStage,
+  { powerStage, solution }: SolvedCircuit,
+): boolean {
+  const intervals = powerStage.phases[0]?.intervals ?? [];
+  return (
+    (stage.rectifier === 'diode' || diodeEmulation) &&
+    intervals.some((interval, i) => comesToRest(interval, solution.courses[i] ?? []))
+  );
 }
 
 /** The saturation of a circuit that was solved with a constant inductance. */
@@ -50,7 +57,7 @@ function saturationOf(
   const effectiveInductance = complete.inductor.inductance;
   const fluxSwing = effectiveInductance * peakToPeak;
   const mean = average(solution, current);
-  const stopped = isDiscontinuous(complete, solution) && min >= -STOPPED * peakToPeak;
+  const stopped = isDiscontinuous(complete, { powerStage, solution }) && min >= -STOPPED * peakToPeak;
   const swing = saturatedSwing(curve, fluxSwing, mean, stopped);
   const ideal = idealSwing(complete, condition);
   const overIdeal = { fluxSwing: fluxSwing / ideal.fluxSwing, average: ideal.average > 0 ? mean / ideal.average : 1 };

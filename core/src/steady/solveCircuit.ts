@@ -2,8 +2,13 @@ import { formatQuantity } from '../quantity/engineering.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import type { OperatingCondition, PowerStage } from '../topology/powerStage.js';
 import { powerStageOf } from '../topology/powerStageOf.js';
-import { solvePeriodic, type PeriodicSolution } from './periodic.js';
-import { regulate } from './regulate.js';
+import { controllerOf } from '../controller/controllerOf.js';
+import { regulatedOutput } from '../controller/divider.js';
+import { modulatorOf } from '../controller/modulator.js';
+import type { Comparator } from '../orbit/comparator.js';
+import { solvePeriodic, type PeriodicResult, type PeriodicSolution } from '../orbit/periodic.js';
+import type { Control, Neighbour } from '../orbit/periodicProblem.js';
+import { regulate } from '../orbit/regulate.js';
 
 /** A stage as a circuit at a condition, and its periodic steady state. */
 export interface SolvedCircuit {
@@ -38,6 +43,9 @@ export interface SolveOptions {
   readonly near?: (SolvedCircuit & { readonly duty?: number | undefined }) | undefined;
 }
 
+/** How a comparator that begins each command decides. */
+type Begun = Extract<Control, { readonly kind: 'begun' | 'on-time' }>;
+
 /** The rectifier must have its turn between two dead times, as a share of the period, for the order of events to hold. */
 const SHORTEST_TURN = 1e-6;
 
@@ -49,13 +57,35 @@ const unsolved = (why: Unsolvable, reason: string, duty: number, iterations: num
   iterations,
 });
 
+/** The stage as its steady state meets it: with its controller where that decides the period, else by itself. */
+function drawn(complete: CompleteStage, condition: OperatingCondition): PowerStage {
+  const powerStage = powerStageOf(complete, condition);
+  if (complete.stage.control.scheme !== 'constant-on-time') return powerStage;
+  const controller = controllerOf(complete, powerStage);
+  if (typeof controller === 'string') return powerStage;
+  const { circuit, elements } = powerStage;
+  return {
+    ...powerStage,
+    circuit: { ...circuit, elements: [...circuit.elements, ...controller.elements] },
+    elements: { ...elements, controller: controller.elements.map(({ name }) => name) },
+  };
+}
+
+/** What begins each command, where a comparator does: with a constant on-time where one is stated, else at the chosen frequency. */
+function beginsBy(complete: CompleteStage): { readonly comparator: Comparator; readonly onTime: number } | undefined {
+  const modulator = modulatorOf(complete);
+  if (typeof modulator === 'string' || modulator.decides !== 'turn-on') return undefined;
+  return { comparator: modulator.comparator, onTime: complete.stage.control.onTime };
+}
+
 /** The periodic steady state of a stage with the inductance as it stands, regulated or at a fixed duty ratio; nothing is measured. */
 export function solveCircuit(
   complete: CompleteStage,
   condition: OperatingCondition,
   { fixedDuty, near }: SolveOptions,
 ): ({ readonly kind: 'solved' } & SolvedCircuit) | UnsolvedPoint {
-  const powerStage = powerStageOf(complete, condition);
+  const begun = fixedDuty === undefined ? beginsBy(complete) : undefined;
+  const powerStage = begun ? drawn(complete, condition) : powerStageOf(complete, condition);
   const { stage, switchingFrequency } = complete;
   const period = 1 / switchingFrequency;
   const deadShare = stage.deadTime * switchingFrequency;
@@ -76,11 +106,23 @@ export function solveCircuit(
     ...like.solution,
     duty: within(like.duty ?? (like.solution.duty * powerStage.idealDuty) / like.powerStage.idealDuty),
   };
+  /** From an orbit at the average it regulates to, the one at which its comparator begins each command. */
+  const begin = (from: Neighbour): PeriodicResult | undefined => {
+    if (!begun) return undefined;
+    const { comparator, onTime } = begun;
+    const control: Begun =
+      onTime > 0 ? { kind: 'on-time', comparator, onTime } : { kind: 'begun', comparator, guess: from.duty, min, max };
+    // A known on-time tells the period nearer than the chosen frequency does.
+    const near = onTime > 0 ? { ...from, period: onTime / from.duty } : from;
+    return solvePeriodic({ ...circuit, near, control });
+  };
+  const quick = neighbour && begin(neighbour);
+  if (quick?.kind === 'solved') return solved(quick.solution);
   const result = regulate(
     { ...circuit, near: neighbour },
     {
       node: powerStage.outputNode,
-      target: stage.targets.outputVoltage,
+      target: regulatedOutput(stage),
       guess: within(powerStage.idealDuty + deadShare),
       rising: powerStage.idealDuty + deadShare,
       min,
@@ -88,8 +130,13 @@ export function solveCircuit(
     },
   );
   switch (result.kind) {
-    case 'solved':
-      return solved(result.solution);
+    case 'solved': {
+      const own = begin(result.solution);
+      if (!own) return solved(result.solution);
+      if (own.kind === 'solved') return solved(own.solution);
+      const reason = `no period was found at which the comparator turns the switch on (${own.reason})`;
+      return unsolved('not-converged', reason, own.duty, own.iterations + result.solution.iterations);
+    }
     case 'out-of-reach': {
       const { highestOutput, atDuty, iterations } = result;
       const limit =

@@ -1,10 +1,10 @@
 import type { Unit } from '../quantity/unit.js';
 import { elementWords, nodeWords } from '../topology/elementWords.js';
 import type { PowerStage } from '../topology/powerStage.js';
-import { alternatingRms, average, charge, extremes, rms, withoutMean } from './measures.js';
-import type { PeriodicSolution } from './periodic.js';
-import { currentOf, nodeVoltage, sumOf, voltageOf, type Signal } from './signal.js';
-import { harmonics, type Harmonic } from './spectrum.js';
+import { alternatingRms, average, charge, extremes, rms, withoutMean } from '../orbit/measures.js';
+import type { PeriodicSolution } from '../orbit/periodic.js';
+import { currentOf, nodeVoltage, sumOf, voltageOf, type Signal } from '../orbit/signal.js';
+import { harmonics, type Harmonic } from '../orbit/spectrum.js';
 
 /** A waveform of the stage that can be looked at. */
 export interface StageSignal {

@@ -1,6 +1,5 @@
 import { GROUND } from '../circuit/elements.js';
 import type { CompleteStage } from '../stage/completeStage.js';
-import { at } from '../steady/schedule.js';
 import { interleavedStage } from './phases.js';
 import type { OperatingCondition, PowerStage } from './powerStage.js';
 import { switchCell } from './switchCell.js';
@@ -22,7 +21,7 @@ export function boost(complete: CompleteStage, condition: OperatingCondition): P
     phase: (k) => {
       const sw = `sw${String(k + 1)}`;
       const cell = switchCell(leg, k, { main: [sw, GROUND], rectifier: [sw, 'out'] }, complete);
-      return { nodes: [sw], inductor: ['in', sw], cells: [cell], timing: [{ cell, until: at(0, 1) }] };
+      return { nodes: [sw], inductor: ['in', sw], cells: [cell], timing: [{ cell, drive: { until: 'command-end' } }] };
     },
     idealDuty: 1 - condition.inputVoltage / targets.outputVoltage,
   });

@@ -1,6 +1,5 @@
 import { GROUND } from '../circuit/elements.js';
 import type { CompleteStage } from '../stage/completeStage.js';
-import { at } from '../steady/schedule.js';
 import { interleavedStage } from './phases.js';
 import type { OperatingCondition, PowerStage } from './powerStage.js';
 import { switchCell } from './switchCell.js';
@@ -22,7 +21,7 @@ export function buck(complete: CompleteStage, condition: OperatingCondition): Po
     phase: (k) => {
       const sw = `sw${String(k + 1)}`;
       const cell = switchCell(leg, k, { main: ['in', sw], rectifier: [GROUND, sw] }, complete);
-      return { nodes: [sw], inductor: [sw, 'out'], cells: [cell], timing: [{ cell, until: at(0, 1) }] };
+      return { nodes: [sw], inductor: [sw, 'out'], cells: [cell], timing: [{ cell, drive: { until: 'command-end' } }] };
     },
     idealDuty: targets.outputVoltage / condition.inputVoltage,
   });

@@ -1,7 +1,7 @@
 import { GROUND } from '../circuit/elements.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import type { Stage } from '../stage/schema.js';
-import { at, type Instant } from '../steady/schedule.js';
+import type { Drive } from './legTiming.js';
 import { interleavedStage } from './phases.js';
 import type { OperatingCondition, PowerStage } from './powerStage.js';
 import { switchCell } from './switchCell.js';
@@ -28,20 +28,22 @@ export function regionBorders(stage: Stage): { readonly boostBelow: number; read
   return { boostBelow: outputVoltage * LEG_DUTY_LIMIT, buckAbove: outputVoltage / LEG_DUTY_LIMIT };
 }
 
-/** Command of each leg and the ideal duty ratio of the regulated one. */
+const COMMANDED: Drive = { until: 'command-end' };
+
+/** How each leg is driven, and the ideal duty ratio of the regulated one. */
 function timingOf(
   region: Region,
   ratio: number,
-): { readonly input: Instant | undefined; readonly output: Instant | undefined; readonly idealDuty: number } {
+): { readonly input: Drive; readonly output: Drive; readonly idealDuty: number } {
   switch (region) {
     case 'buck':
-      return { input: at(0, 1), output: undefined, idealDuty: ratio };
+      return { input: COMMANDED, output: { resting: 'off' }, idealDuty: ratio };
     case 'boost':
-      return { input: undefined, output: at(0, 1), idealDuty: 1 - 1 / ratio };
+      return { input: { resting: 'on' }, output: COMMANDED, idealDuty: 1 - 1 / ratio };
     case 'transition':
-      return { input: at(LEG_DUTY_LIMIT), output: at(0, 1), idealDuty: 1 - LEG_DUTY_LIMIT / ratio };
+      return { input: { until: LEG_DUTY_LIMIT }, output: COMMANDED, idealDuty: 1 - LEG_DUTY_LIMIT / ratio };
     case 'simultaneous':
-      return { input: at(0, 1), output: at(0, 1), idealDuty: ratio / (1 + ratio) };
+      return { input: COMMANDED, output: COMMANDED, idealDuty: ratio / (1 + ratio) };
   }
 }
 
@@ -73,8 +75,8 @@ export function fourSwitchBuckBoost(complete: CompleteStage, condition: Operatin
         inductor: [sw, swOut],
         cells: [first, second],
         timing: [
-          { cell: first, until: input, resting: 'on' },
-          { cell: second, until: output, resting: 'off' },
+          { cell: first, drive: input },
+          { cell: second, drive: output },
         ],
       };
     },

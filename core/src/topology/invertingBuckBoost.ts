@@ -1,6 +1,5 @@
 import { GROUND } from '../circuit/elements.js';
 import type { CompleteStage } from '../stage/completeStage.js';
-import { at } from '../steady/schedule.js';
 import { interleavedStage } from './phases.js';
 import type { OperatingCondition, PowerStage } from './powerStage.js';
 import { switchCell } from './switchCell.js';
@@ -22,7 +21,12 @@ export function invertingBuckBoost(complete: CompleteStage, condition: Operating
     phase: (k) => {
       const sw = `sw${String(k + 1)}`;
       const cell = switchCell(leg, k, { main: ['in', sw], rectifier: ['out', sw] }, complete);
-      return { nodes: [sw], inductor: [sw, GROUND], cells: [cell], timing: [{ cell, until: at(0, 1) }] };
+      return {
+        nodes: [sw],
+        inductor: [sw, GROUND],
+        cells: [cell],
+        timing: [{ cell, drive: { until: 'command-end' } }],
+      };
     },
     idealDuty: -targets.outputVoltage / (condition.inputVoltage - targets.outputVoltage),
   });

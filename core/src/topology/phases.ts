@@ -1,6 +1,6 @@
 import { inductor, resistor, type Coupling, type Element } from '../circuit/elements.js';
 import type { CompleteStage, SwitchPlace } from '../stage/completeStage.js';
-import type { PhaseSchedule } from '../steady/schedule.js';
+import type { PhaseSchedule } from '../orbit/schedule.js';
 import { phaseIntervals, type LegTiming } from './legTiming.js';
 import { interleaved, type OperatingCondition, type PowerStage, type SwitchPosition } from './powerStage.js';
 import { inputSide, outputSide } from './surroundings.js';
@@ -39,7 +39,6 @@ function couplingsOf({ stage }: CompleteStage, names: readonly string[]): readon
 export function interleavedStage(complete: CompleteStage, condition: OperatingCondition, drawing: Drawing): PowerStage {
   const { stage, inductor: part, switchingFrequency } = complete;
   const { senseResistance } = stage.control;
-  const dead = stage.deadTime * switchingFrequency;
   const drawn = Array.from({ length: stage.phases }, (_, k) => {
     const phase = drawing.phase(k);
     const name = `inductor${String(k + 1)}`;
@@ -67,10 +66,14 @@ export function interleavedStage(complete: CompleteStage, condition: OperatingCo
       }
     });
   }
-  const schedules = drawn.map(({ phase, name }, k): PhaseSchedule => ({
+  const schedules = drawn.map(({ phase, name, elements }, k): PhaseSchedule => ({
     offset: k / stage.phases,
     inductor: name,
-    intervals: phaseIntervals(phase.timing, dead, drawing.idealDuty),
+    diodes: elements.flatMap((e) => (e.kind === 'diode' ? [e.name] : [])),
+    intervals: phaseIntervals(phase.timing, stage.deadTime, {
+      duty: drawing.idealDuty,
+      period: 1 / switchingFrequency,
+    }),
   }));
   return {
     circuit: {
@@ -85,6 +88,7 @@ export function interleavedStage(complete: CompleteStage, condition: OperatingCo
     rotation: interleaved(drawn.map(({ nodes, elements }) => [...nodes, ...elements.map(({ name }) => name)])),
     elements: {
       inductors,
+      controller: [],
       senseResistors: drawn.flatMap(({ elements }) =>
         elements.flatMap(({ kind, name }) => (kind === 'resistor' ? [name] : [])),
       ),
@@ -96,6 +100,7 @@ export function interleavedStage(complete: CompleteStage, condition: OperatingCo
       positions: Object.fromEntries(positions),
     },
     outputNode: output.node,
+    feedsThroughout: drawn.every(({ phase }) => phase.inductor[1] === 'out'),
     switchNode: drawn[0]?.phase.nodes[0] ?? '',
     idealDuty: drawing.idealDuty,
     ...(drawing.region !== undefined && { region: drawing.region }),

@@ -1,10 +1,12 @@
 import type { Circuit } from '../circuit/elements.js';
-import type { Rotation } from '../steady/periodicProblem.js';
-import type { PhaseSchedule } from '../steady/schedule.js';
+import type { Rotation } from '../orbit/periodicProblem.js';
+import type { PhaseSchedule } from '../orbit/schedule.js';
 
 /** The names by which the measures find their elements in a circuit. */
 export interface StageElements {
   readonly inductors: readonly string[];
+  /** What the controller draws beside the power stage, where it is drawn. */
+  readonly controller: readonly string[];
   /** One per phase, or none. */
   readonly senseResistors: readonly string[];
   readonly outputBanks: readonly string[];
@@ -31,6 +33,8 @@ export interface PowerStage {
   readonly rotation: Rotation;
   readonly elements: StageElements;
   readonly outputNode: string;
+  /** Whether the inductors feed the output at all times, on-time and off-time alike. */
+  readonly feedsThroughout: boolean;
   /** The switch node of phase 1. */
   readonly switchNode: string;
   /** Which legs of a four-switch stage switch here. */

@@ -1,7 +1,7 @@
 import { diode, switchBetween, type Element } from '../circuit/elements.js';
 import type { CompleteStage, Leg } from '../stage/completeStage.js';
 import type { Mosfet } from '../stage/partsSchema.js';
-import type { Freewheel } from '../steady/schedule.js';
+import type { Freewheel } from '../orbit/schedule.js';
 import type { SwitchPosition } from './powerStage.js';
 
 /** Body diode taken where a MOSFET record names none. Common practice for silicon at full current. */

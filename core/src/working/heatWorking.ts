@@ -2,7 +2,7 @@ import { junctionRise } from '../firstcut/thermalForms.js';
 import { elementWords } from '../topology/elementWords.js';
 import type { SolvedPoint } from '../steady/operatingPoint.js';
 import { watts, type Term } from '../losses/switchTerms.js';
-import { applied } from './closedForm.js';
+import { applied } from '../firstcut/closedForm.js';
 import type { Derived, WorkingInput } from './working.js';
 
 const labelled = ({ form, values }: Term): readonly WorkingInput[] =>

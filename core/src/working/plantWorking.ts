@@ -14,7 +14,7 @@ import { outputCapacitor } from '../parts/outputCapacitor.js';
 import { seriesResistance, type CompleteStage } from '../stage/completeStage.js';
 import type { OperatingPoint } from '../steady/operatingPoint.js';
 import { converterOf } from '../topology/converter.js';
-import { applied, type AppliedForm } from './closedForm.js';
+import { applied, type AppliedForm } from '../firstcut/closedForm.js';
 
 /**
  * The canonical figures of the plant at a point, duty ratio to output, by closed forms: what a designer knows it by, beside the

@@ -3,7 +3,7 @@ import { boundaryCurrent, CRITICAL_LOAD } from '../firstcut/discontinuousForms.j
 import { seriesResistance, type CompleteStage } from '../stage/completeStage.js';
 import { operatingPoint } from '../steady/operatingPoint.js';
 import type { ConversionRatio } from '../survey/conversionRatio.js';
-import { applied, type AppliedForm } from './closedForm.js';
+import { applied, type AppliedForm } from '../firstcut/closedForm.js';
 import { ENGINE, ENGINE_ASSUMES, type Working } from './working.js';
 
 /** A valley this small beside the ripple is zero to the accuracy of the search. */

@@ -7,11 +7,11 @@ import { onTimeFirstCut } from '../firstcut/onTimeFirstCut.js';
 import type { Unit } from '../quantity/unit.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import { figuresOf, type Figure } from '../steady/figures.js';
-import type { Measure, NamedSignal } from '../steady/measure.js';
-import { averageShares, extremes, productShares, withoutMean } from '../steady/measures.js';
+import type { Measure, NamedSignal } from '../orbit/measure.js';
+import { averageShares, extremes, productShares, withoutMean } from '../orbit/measures.js';
 import type { SolvedPoint } from '../steady/operatingPoint.js';
-import type { PeriodicSolution } from '../steady/periodic.js';
-import { applied, type AppliedForm } from './closedForm.js';
+import type { PeriodicSolution } from '../orbit/periodic.js';
+import { applied, type AppliedForm } from '../firstcut/closedForm.js';
 import { junctionWorking, lossWorking } from './heatWorking.js';
 
 /** One number put into a formula. */

@@ -1,5 +1,5 @@
 import { stateAfter, statesWithin } from '../linalg/propagator.js';
-import type { Segment } from './alongPeriod.js';
+import type { Segment } from './segment.js';
 import { propagatorOf } from './propagation.js';
 
 /** Exact states of a segment at instants so close that a cubic between two of them is a true picture of any waveform. */

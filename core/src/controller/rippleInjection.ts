@@ -1,6 +1,6 @@
 import { capacitor, resistor, type Element } from '../circuit/elements.js';
 import type { Stage } from '../stage/schema.js';
-import { LOOP } from './compensatorCircuit.js';
+import { LOOP } from './loopNames.js';
 
 export type RippleInjection = NonNullable<Stage['control']['rippleInjection']>;
 

@@ -1,7 +1,7 @@
 import { bilinear, dot, product } from '../linalg/dense.js';
 import { copied } from '../linalg/zeros.js';
 import { secondMoment } from '../linalg/propagator.js';
-import type { Segment } from './alongPeriod.js';
+import type { Segment } from './segment.js';
 import { gridOf } from './inside.js';
 import type { PeriodicSolution } from './periodic.js';
 import { propagatorOf } from './propagation.js';

@@ -1,7 +1,8 @@
 import type { Rows } from '../circuit/rows.js';
 import type { StateEquations } from '../circuit/stateEquations.js';
 import { stateLayout } from '../circuit/stateLayout.js';
-import type { Pass, PhaseSpan, Segment } from './alongPeriod.js';
+import type { Pass, PhaseSpan } from './alongPeriod.js';
+import type { Segment } from './segment.js';
 import type { PeriodicProblem } from './periodicProblem.js';
 
 /** For each state, the state that takes its place after period/order. */
@@ -20,7 +21,7 @@ const renamed = (rows: Rows, original: ReadonlyMap<string, string>): Rows => ({
 });
 
 /** The solved share of a period, repeated with the phases moved on until the period is whole. */
-export function expanded({ period, phases, rotation }: PeriodicProblem, pass: Pass): Pass {
+export function expanded({ phases, rotation }: PeriodicProblem, pass: Pass, period: number): Pass {
   const segments: Segment[] = [];
   const spans: PhaseSpan[] = [];
   const move = phases.length / rotation.order;

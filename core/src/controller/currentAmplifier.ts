@@ -1,6 +1,6 @@
 import { capacitor, currentSense, idealAmplifier, resistor, type Element } from '../circuit/elements.js';
 import type { Stage } from '../stage/schema.js';
-import { LOOP } from './compensatorCircuit.js';
+import { LOOP } from './loopNames.js';
 
 /** The amplifier of an average current loop, with every component it needs. */
 export interface CurrentAmplifier {

@@ -1,4 +1,4 @@
-import type { Mosfet } from '../stage/partsSchema.js';
+import type { Mosfet } from './partsSchema.js';
 
 const RESISTIVE = [
   'onResistance',

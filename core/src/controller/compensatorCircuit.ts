@@ -1,25 +1,10 @@
-import {
-  capacitor,
-  GROUND,
-  idealAmplifier,
-  resistor,
-  transconductor,
-  voltageSource,
-  type Element,
-} from '../circuit/elements.js';
+import { capacitor, GROUND, idealAmplifier, resistor, transconductor, type Element } from '../circuit/elements.js';
 import type { Stage } from '../stage/schema.js';
+import { dividerElements } from './divider.js';
+import { LOOP } from './loopNames.js';
 
 type Control = Stage['control'];
 export type Compensator = NonNullable<Control['compensator']>;
-
-/** Nodes and sources by which a closed loop is looked at. */
-export const LOOP = {
-  /** Top of the divider, behind the source that injects into the loop. */
-  dividerTop: 'dividerTop',
-  feedback: 'feedback',
-  control: 'control',
-  injection: 'injection',
-} as const;
 
 /** A compensator with every component its network needs. */
 export interface CompleteCompensator {
@@ -85,7 +70,7 @@ const INPUT_STAGE = 1e-3;
 
 /** The amplifier between reference, feedback and control node. */
 function amplifierElements(amplifier: Compensator['amplifier']): readonly Element[] {
-  const inputs = ['reference', LOOP.feedback] as const;
+  const inputs = [LOOP.reference, LOOP.feedback] as const;
   if (amplifier.kind === 'ota')
     return [
       transconductor('amplifier', [GROUND, LOOP.control], inputs, amplifier.transconductance),
@@ -126,10 +111,7 @@ export function compensatorElements(
   const from = amplifier.kind === 'ota' ? LOOP.control : LOOP.feedback;
   const to = amplifier.kind === 'ota' ? GROUND : LOOP.control;
   return [
-    voltageSource(LOOP.injection, outputNode, LOOP.dividerTop, 0),
-    voltageSource('reference', 'reference', GROUND, sign * reference),
-    resistor('rUpper', LOOP.dividerTop, LOOP.feedback, rUpper),
-    resistor('rLower', LOOP.feedback, GROUND, rLower),
+    ...dividerElements({ rUpper, rLower }, outputNode, sign * reference),
     ...(feedforward
       ? [capacitor('cFeedforward', LOOP.dividerTop, LOOP.feedback, feedforward.capacitance, feedforward.resistance)]
       : []),

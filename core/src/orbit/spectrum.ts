@@ -1,6 +1,6 @@
 import { dot, solveSquare } from '../linalg/dense.js';
 import { zeros } from '../linalg/zeros.js';
-import type { Segment } from './alongPeriod.js';
+import type { Segment } from './segment.js';
 import type { PeriodicSolution } from './periodic.js';
 import type { Signal } from './signal.js';
 

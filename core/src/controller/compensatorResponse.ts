@@ -1,7 +1,8 @@
 import { GROUND, voltageSource, type Circuit } from '../circuit/elements.js';
 import { linearResponse } from '../circuit/linearResponse.js';
 import { scaled, type Complex } from '../linalg/complex.js';
-import { compensatorElements, LOOP, type CompleteCompensator } from './compensatorCircuit.js';
+import { compensatorElements, type CompleteCompensator } from './compensatorCircuit.js';
+import { LOOP } from './loopNames.js';
 
 /**
  * From output to control voltage through divider, amplifier and network, from the same drawing as the closed loop's, with the

@@ -1,10 +1,10 @@
-import { capacitor, GROUND, resistor, voltageSource, type Element } from '../circuit/elements.js';
+import { capacitor, GROUND, type Element } from '../circuit/elements.js';
 import { ratio, scaled, type Complex } from '../linalg/complex.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import type { Stage } from '../stage/schema.js';
-import type { Update } from '../steady/periodicProblem.js';
-import { LOOP } from './compensatorCircuit.js';
-import { feedbackDivider } from './feedbackDivider.js';
+import type { Update } from '../orbit/periodicProblem.js';
+import { LOOP } from './loopNames.js';
+import { dividerElements, dividerOf } from './divider.js';
 
 /** A sampled PID controller with everything it needs. */
 export interface DigitalController {
@@ -20,16 +20,14 @@ export interface DigitalController {
 }
 
 /** The digital controller of a stage, or the words for what it lacks. */
-export function completeDigitalController({
-  control,
-  targets,
-}: Stage):
+export function completeDigitalController(
+  stage: Stage,
+):
   { readonly ok: true; readonly value: DigitalController } | { readonly ok: false; readonly lacks: readonly string[] } {
-  const { digital, reference } = control;
+  const { digital, reference } = stage.control;
   const { proportional, integral, derivative = 0, delay } = digital ?? {};
   if (reference !== undefined && proportional !== undefined && integral !== undefined && integral > 0) {
-    const divider = feedbackDivider(control, targets.outputVoltage);
-    return { ok: true, value: { reference, ...divider, proportional, integral, derivative, delay } };
+    return { ok: true, value: { reference, ...dividerOf(stage), proportional, integral, derivative, delay } };
   }
   return {
     ok: false,
@@ -55,10 +53,7 @@ export function digitalElements(
   sign: 1 | -1,
 ): readonly Element[] {
   return [
-    voltageSource(LOOP.injection, outputNode, LOOP.dividerTop, 0),
-    voltageSource('reference', 'reference', GROUND, sign * reference),
-    resistor('rUpper', LOOP.dividerTop, LOOP.feedback, rUpper),
-    resistor('rLower', LOOP.feedback, GROUND, rLower),
+    ...dividerElements({ rUpper, rLower }, outputNode, sign * reference),
     ...Object.values(REGISTERS).map(register),
     register(DUTY_REGISTER),
   ];
@@ -75,7 +70,7 @@ export function digitalUpdates(
   samplingPeriod: number,
 ): readonly Update[] {
   const error = (weight: number) => [
-    { node: 'reference', weight },
+    { node: LOOP.reference, weight },
     { node: LOOP.feedback, weight: -weight },
   ];
   const acts = { capacitor: DUTY_REGISTER, terms: [{ node: REGISTERS.pending, weight: 1 }] };

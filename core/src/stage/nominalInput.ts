@@ -1,0 +1,7 @@
+import type { Stage } from './schema.js';
+
+/** The input voltage taken as nominal: the one given, else the middle of the range. */
+export function nominalInput(stage: Stage): number {
+  const { min, nominal, max } = stage.targets.inputVoltage;
+  return nominal ?? (min + max) / 2;
+}
