@@ -15,6 +15,7 @@ import {
   sizeStage,
   spiceNetlist,
   stageFromDocument,
+  type CompleteStage,
   type Stage,
 } from '@yundro/core';
 
@@ -119,6 +120,38 @@ describe('exported netlists run in ngspice unchanged and agree', () => {
   });
 });
 
+/** What a netlist with a sine injected at 50 kHz, or another frequency, says of the loop gain, beside what the loop says. */
+async function injected(
+  name: string,
+  stage: CompleteStage,
+  condition: { readonly inputVoltage: number; readonly load: { readonly kind: 'current'; readonly current: number } },
+  frequency: number,
+  amplitude: number,
+) {
+  const point = operatingPoint(stage, condition);
+  if (point.kind !== 'solved') throw new Error(point.reason);
+  const closed = closeLoop(stage, condition, point);
+  if (closed.kind !== 'closed') throw new Error(closed.reason);
+  const injection = amplitude > 0 ? { frequency, amplitude } : undefined;
+  const written = closedLoopNetlist(name, closed.loop, stage.stage.deadTime, injection);
+  if (!written.ok) throw new Error(written.reason);
+  const measured = await runNetlist(written.text);
+  const [out, top] = (['out', 'top'] as const).map((node) => ({
+    size: Math.hypot(measured(`${node}_re`), measured(`${node}_im`)),
+    angle: Math.atan2(-measured(`${node}_im`), measured(`${node}_re`)),
+  }));
+  const report = loopAt(stage, condition, [frequency], { solved: point });
+  const loop = report.kind === 'solved' ? report.points[0]?.loop : undefined;
+  if (!out || !top || !loop) throw new Error('nothing to compare');
+  const apart = ((out.angle - top.angle + Math.PI - Math.atan2(loop.im, loop.re)) * 180) / Math.PI;
+  return {
+    point: point.point,
+    measured,
+    gain: Math.abs(20 * Math.log10(out.size / top.size) - decibels(loop)),
+    phase: Math.abs(apart - 360 * Math.round(apart / 360)),
+  };
+}
+
 describe('closed-loop netlists run in ngspice unchanged, and a sine injected there shows the same loop gain', () => {
   const filters = {
     inputFilter: { inductance: 1e-6, resistance: 0.01, damping: { capacitance: 100e-6, resistance: 0.15 } },
@@ -136,25 +169,73 @@ describe('closed-loop netlists run in ngspice unchanged, and a sine injected the
   ])('%s', async (name, over, control, parts) => {
     const stage = complete(over, control, parts);
     const condition = { inputVoltage: 12, load: { kind: 'current' as const, current: 8 } };
-    const point = operatingPoint(stage, condition);
-    if (point.kind !== 'solved') throw new Error(point.reason);
-    const closed = closeLoop(stage, condition, point);
-    if (closed.kind !== 'closed') throw new Error(closed.reason);
-    const frequency = 50e3;
-    const { deadTime } = stage.stage;
-    const written = closedLoopNetlist(name, closed.loop, deadTime, { frequency, amplitude: 5e-3 });
-    if (!written.ok) throw new Error(written.reason);
-    const measured = await runNetlist(written.text);
-    const [out, top] = (['out', 'top'] as const).map((node) => ({
-      size: Math.hypot(measured(`${node}_re`), measured(`${node}_im`)),
-      angle: Math.atan2(-measured(`${node}_im`), measured(`${node}_re`)),
-    }));
-    const report = loopAt(stage, condition, [frequency], point);
-    const loop = report.kind === 'solved' ? report.points[0]?.loop : undefined;
-    if (!out || !top || !loop) throw new Error('nothing to compare');
-    expect(Math.abs(20 * Math.log10(out.size / top.size) - decibels(loop))).toBeLessThan(0.5);
-    const apart = out.angle - top.angle + Math.PI - Math.atan2(loop.im, loop.re);
-    const degrees = (apart * 180) / Math.PI;
-    expect(Math.abs(degrees - 360 * Math.round(degrees / 360))).toBeLessThan(3);
+    const { gain, phase } = await injected(name, stage, condition, 50e3, 5e-3);
+    expect(gain).toBeLessThan(0.5);
+    expect(phase).toBeLessThan(3);
+  });
+
+  const sampled = {
+    scheme: 'digital',
+    reference: 0.6,
+    digital: { proportional: 0.181, integral: 0.0169, derivative: 8.23, delay: 0.6e-6 },
+    compensator: { network: 'type-2', components: { rUpper: 45e3, rLower: 10e3 } },
+  };
+  test.each([
+    ['a delay of its own', sampled],
+    ['a whole period of delay', { ...sampled, digital: { ...sampled.digital, delay: undefined } }],
+  ])('a sampled controller with %s', async (name, control) => {
+    const stage = complete({}, control);
+    const condition = { inputVoltage: 12, load: { kind: 'current' as const, current: 8 } };
+    const { gain, phase, measured, point } = await injected(name, stage, condition, 25e3, 5e-3);
+    // The sample meets the reference, the average does so but for where in the ripple the sample is taken.
+    expect(Math.abs(measured('output_average') / point.outputVoltage - 1)).toBeLessThan(2e-3);
+    expect(gain).toBeLessThan(0.5);
+    expect(phase).toBeLessThan(3);
   });
 });
+
+describe('constant on-time: frequency, output and loop are what the comparator makes of them in ngspice', () => {
+  const targets = { inputVoltage: { min: 12, max: 12 }, outputVoltage: 1.2, outputCurrent: { min: 2, max: 10 } };
+  const parts = {
+    inductor: { inductance: 0.68e-6, resistance: 0.003 },
+    outputCapacitors: [{ capacitance: 330e-6, esr: 0.009, count: 2 }],
+    inputCapacitors: [],
+  };
+  const control = {
+    scheme: 'constant-on-time',
+    reference: 0.6,
+    onTime: 250e-9,
+    compensator: { network: 'type-2', components: { rUpper: 10e3, rLower: 10e3 } },
+  };
+  const ceramic = {
+    ...parts,
+    outputCapacitors: [{ capacitance: 200e-6, esr: 0.001 }],
+  };
+  const injection = { rippleInjection: { resistance: 5.6e3, capacitance: 10e-9, coupling: 1e-9 } };
+  test.each<[string, number, object, object, object, boolean]>([
+    ['at light load', 2, {}, control, parts, false],
+    ['at full load', 10, {}, control, parts, true],
+    ['with dead time', 10, { deadTime: 20e-9 }, control, parts, true],
+    ['with 150 ns of on-time', 10, {}, { ...control, onTime: 150e-9 }, parts, false],
+    ['with ripple injection', 10, {}, { ...control, ...injection }, ceramic, true],
+  ])('%s', async (name, current, over, scheme, made, sine) => {
+    const stage = complete({ targets, switchingFrequency: 400e3, ...over }, scheme, made);
+    const condition = { inputVoltage: 12, load: { kind: 'current' as const, current } };
+    const still = await injected(name, stage, condition, aThird(stage, condition), 0);
+    const { measured, point } = still;
+    const turns = 60 - 2 - (60 - 20);
+    const frequency = turns / (measured('turned_on_last') - measured('turned_on_first'));
+    expect(Math.abs(frequency / point.switchingFrequency - 1)).toBeLessThan(2e-3);
+    expect(Math.abs(measured('output_average') / point.outputVoltage - 1)).toBeLessThan(1e-3);
+    if (!sine) return;
+    const { gain, phase } = await injected(name, stage, condition, aThird(stage, condition), 5e-4);
+    expect(gain).toBeLessThan(0.4);
+    expect(phase).toBeLessThan(2);
+  });
+});
+
+/** A frequency that goes seven times into the twenty periods measured, where the loop gain is not far from one, Hz. */
+function aThird(stage: CompleteStage, condition: Parameters<typeof operatingPoint>[1]): number {
+  const found = operatingPoint(stage, condition);
+  return found.kind === 'solved' ? 0.35 * found.point.switchingFrequency : NaN;
+}

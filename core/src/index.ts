@@ -189,7 +189,14 @@ export type { ResponseColumns } from './measured/responseColumns.js';
 export { loopCsv, responseCsv } from './measured/responseCsv.js';
 export { preferredComponents } from './sizing/networkParts.js';
 export { steppedComponents, type ShapeHandle } from './sizing/stepShape.js';
-export { marginsOf, type Margins, type ResponsePoint } from './smallsignal/margins.js';
+export {
+  crossingsSentence,
+  marginsOf,
+  type GainCrossing,
+  type Margins,
+  type ResponsePoint,
+} from './smallsignal/margins.js';
+export { LOOP_BREAK_WORDS, type LoopBreak } from './controller/controllerOf.js';
 export { plantResponse } from './smallsignal/plantResponse.js';
 export { type NoLoop } from './smallsignal/loopResponse.js';
 export { controlForms, plantForms } from './working/plantWorking.js';

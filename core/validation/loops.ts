@@ -103,7 +103,7 @@ function loopOf(given: Case): LoopReport {
     complete,
     condition,
     given.samples.map(([share = NaN]) => share * given.fs),
-    steady,
+    { solved: steady },
   );
   if (found.kind !== 'solved') throw new Error(found.reason);
   solved.set(given.id, found);

@@ -50,18 +50,35 @@ export interface Controller extends OuterDrawing {
   readonly inner: InnerDrawing;
 }
 
+/**
+ * Where a loop is looked at. At the `output`: all that hangs on it, divider and ripple network alike, is fed through the source that
+ * injects. At the `divider`: its top alone; a ripple network beside it, which hands the output on undivided, is then no part of the
+ * loop that is seen but of the plant, and what is seen is only how the divider corrects the average.
+ */
+export type LoopBreak = 'output' | 'divider';
+
+/** What is seen at each place. */
+export const LOOP_BREAK_WORDS: Readonly<Record<LoopBreak, string>> = {
+  output: 'at all that hangs on the output',
+  divider: 'at the top of the divider',
+};
+
 type Names = Pick<PowerStage, 'elements' | 'outputNode' | 'switchNode' | 'feedsThroughout' | 'phases' | 'rotation'>;
 
 const lacking = (lacks: readonly string[]): string => `what is missing is ${lacks.join(', ')}`;
 const signOf = ({ stage }: CompleteStage): 1 | -1 => (stage.targets.outputVoltage < 0 ? -1 : 1);
 
 /** The controller of a stage, or the words for what is missing. */
-export function controllerOf(complete: CompleteStage, names: Names): Controller | string {
+export function controllerOf(
+  complete: CompleteStage,
+  names: Names,
+  loopBreak: LoopBreak = 'output',
+): Controller | string {
   const modulator = modulatorOf(complete);
   if (typeof modulator === 'string') return modulator;
   const inner = innerDrawing(complete, names);
   if (typeof inner === 'string') return inner;
-  const outer = outerDrawing(complete, names);
+  const outer = outerDrawing(complete, names, loopBreak);
   return typeof outer === 'string' ? outer : { ...outer, modulator, inner };
 }
 
@@ -77,7 +94,7 @@ export function innerDrawing(
   return { elements: phases.flatMap(({ elements }) => elements), namesByPhase: phases.map(({ names }) => names) };
 }
 
-function outerDrawing(complete: CompleteStage, names: Names): OuterDrawing | string {
+function outerDrawing(complete: CompleteStage, names: Names, loopBreak: LoopBreak): OuterDrawing | string {
   const { stage } = complete;
   const sign = signOf(complete);
   const still = { updates: [], clamps: [], sampled: false };
@@ -102,7 +119,13 @@ function outerDrawing(complete: CompleteStage, names: Names): OuterDrawing | str
         ...still,
         elements: [
           ...dividerElements(dividerOf(stage), names.outputNode, sign * referenceOf(stage)),
-          ...(injection ? rippleInjectionElements(injection, names.switchNode) : []),
+          ...(injection
+            ? rippleInjectionElements(
+                injection,
+                names.switchNode,
+                loopBreak === 'output' ? LOOP.dividerTop : names.outputNode,
+              )
+            : []),
         ],
         controlNode: LOOP.feedback,
       };

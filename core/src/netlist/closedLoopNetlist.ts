@@ -1,75 +1,30 @@
 import { stateLayout } from '../circuit/stateLayout.js';
 import { LOOP } from '../controller/loopNames.js';
+import { magnitude } from '../linalg/complex.js';
+import { linearPeriod } from '../smallsignal/linearPeriod.js';
 import type { ClosedLoop } from '../smallsignal/loopCircuit.js';
-import { fraction, instantAt, type PhaseSchedule } from '../orbit/schedule.js';
-import { elementLines, number, STEP } from './spiceNetlist.js';
+import { floquet } from '../smallsignal/monodromy.js';
+import { elementLines, number } from './elementLines.js';
+import { devicesOf, phaseLines } from './modulatorLines.js';
+import { registerLines } from './registerLines.js';
+import { STEP } from './spiceNetlist.js';
 
-/** Periods run and, of them, those that are measured. */
-const PERIODS = 60;
+/** Periods that are measured; those run before them; and, where a sine is injected, at most as it must settle in. */
 const MEASURED = 20;
-/** Edges of clock and ramp, the width of the clock and the delay of the latch, as shares of the period. */
-const EDGE = 1e-4;
-const CLOCK = 2e-3;
-const LATCH = 2e-5;
-/** Impedance of the lines that delay by the dead time, ohm. */
-const LINE = 50;
+const BEFORE = 40;
+const MOST_BEFORE = 1000;
+/** Longest time step as a share of the on-time, where the comparator times the pulses: its instants fall between the steps. */
+const PULSE_STEP = 1 / 400;
+/** What may be left of the beginning of an injected sine. */
+const SETTLED = 1e-3;
 
-/** The switches of a phase by when they are closed: while it is commanded on, off, or always. */
-function devicesOf({
-  intervals,
-}: PhaseSchedule):
-  { readonly on: readonly string[]; readonly off: readonly string[]; readonly always: readonly string[] } | undefined {
-  const ends = intervals.findIndex(({ begins }) => begins === 'command-end');
-  const fixed = intervals.some(({ start }) => start.share > 0);
-  if (ends < 0 || fixed) return undefined;
-  const closedIn = (list: PhaseSchedule['intervals']): ReadonlySet<string> =>
-    new Set(list.flatMap(({ closed }) => closed));
-  const on = closedIn(intervals.slice(0, ends));
-  const off = closedIn(intervals.slice(ends));
-  return {
-    on: [...on].filter((name) => !off.has(name)),
-    off: [...off].filter((name) => !on.has(name)),
-    always: [...on].filter((name) => off.has(name)),
-  };
-}
-
-/** Clock, ramp, comparator and latch of a phase, and the gates they drive. */
-function phaseLines(loop: ClosedLoop, k: number, deadTime: number): readonly string[] | undefined {
-  const { problem, comparator, duties } = loop;
-  const { period, phases } = problem;
-  const phase = phases[k];
-  const devices = phase && devicesOf(phase);
-  if (!devices) return undefined;
-  const id = String(k + 1);
-  const delay = phase.offset * period;
-  const ends = phase.intervals.find(({ begins }) => begins === 'command-end')?.start;
-  const duty = duties[k % duties.length] ?? 0;
-  const commanded = fraction(-phase.offset) < (ends ? instantAt(ends, { duty, period }) : duty);
-  const edge = number(EDGE * period);
-  const sense = comparator.sense > 0 ? ` + ${number(comparator.sense)}*i(l_${phase.inductor})` : '';
-  const control = `${comparator.sign < 0 ? '+' : '-'} v(${comparator.nodes[k] ?? ''})`;
-  const tripped = `v(ramp_${id})${sense} ${control} > 0`;
-  const dead = deadTime > 0;
-  const gate = (when: string): string => (dead ? `(${when}) && (${when.replaceAll('q_', 'qd_')})` : when);
-  const gates = (names: readonly string[], when: string): readonly string[] =>
-    names.map((name) => `bg_${name} g_${name} 0 V = (${gate(when)}) ? 1 : 0`);
-  return [
-    `vclk_${id} clk_${id} 0 PULSE(0 1 ${number(delay)} ${edge} ${edge} ${number(CLOCK * period)} ${number(period)})`,
-    // The sawtooth is under way at the start in every phase but the first.
-    `vramp_${id} ramp_${id} 0 PULSE(0 ${number(comparator.ramp)} ${number(delay - (delay > 0 ? period : 0))} ${number((1 - EDGE) * period)} ${edge} ${number(EDGE * EDGE * period)} ${number(period)})`,
-    `bs_${id} s_${id} 0 V = (v(clk_${id}) > 0.5) ? 1 : ((${tripped}) ? 0 : ((v(q_${id}) > 0.5) ? 1 : 0))`,
-    `rq_${id} s_${id} q_${id} 1`,
-    `cq_${id} q_${id} 0 ${number(LATCH * period)} IC=${commanded ? '1' : '0'}`,
-    ...(dead
-      ? [
-          `tq_${id} q_${id} 0 qd_${id} 0 Z0=${String(LINE)} TD=${number(deadTime)}`,
-          `rt_${id} qd_${id} 0 ${String(LINE)}`,
-        ]
-      : []),
-    ...gates(devices.on, `v(q_${id}) > 0.5`),
-    ...gates(devices.off, `v(q_${id}) < 0.5`),
-    ...devices.always.map((name) => `vg_${name} g_${name} 0 DC 1`),
-  ];
+/** Periods to run: the netlist starts in its steady state, but an injected sine begins with it, and its beginning dies away. */
+function periodsOf(loop: ClosedLoop, injection: Injection | undefined): number {
+  if (!injection) return BEFORE + MEASURED;
+  const [slowest] = floquet(linearPeriod(loop, 'all')).multipliers;
+  const lasting = Math.min(slowest ? magnitude(slowest) : 0, 1 - 1e-6);
+  const before = lasting > SETTLED ? Math.ceil(Math.log(SETTLED) / Math.log(lasting)) : 0;
+  return MEASURED + Math.min(MOST_BEFORE, Math.max(BEFORE, before));
 }
 
 /** A sine put into the loop at the top of the divider. */
@@ -80,9 +35,14 @@ export interface Injection {
 }
 
 /** The Fourier integrals of output and divider top over the measured time. */
-function injectionLines({ frequency }: Injection, outputNode: string, period: number): readonly string[] {
+function injectionLines(
+  { frequency }: Injection,
+  outputNode: string,
+  period: number,
+  periods: number,
+): readonly string[] {
   const angle = `${number(2 * Math.PI * frequency)}*time`;
-  const window = `FROM=${number((PERIODS - MEASURED) * period)} TO=${number(PERIODS * period)}`;
+  const window = `FROM=${number((periods - MEASURED) * period)} TO=${number(periods * period)}`;
   return (
     [
       ['out', outputNode],
@@ -108,7 +68,7 @@ function injectionLines({ frequency }: Injection, outputNode: string, period: nu
  * @param deadTime s
  * @param injection measured at output and top of the divider by `.meas`: `out_re`, `out_im`, `top_re` and `top_im`, of which the
  *   loop gain is −out/top. Its period must go into the measured time.
- * @returns the words for why it cannot be written: constant on-time, a sampled controller, and legs that switch each in its own time.
+ * @returns the words for why it cannot be written: legs that switch each in its own time.
  */
 export function closedLoopNetlist(
   title: string,
@@ -116,10 +76,9 @@ export function closedLoopNetlist(
   deadTime: number,
   injection?: Injection,
 ): { readonly ok: true; readonly text: string } | { readonly ok: false; readonly reason: string } {
-  const { problem, pass, outputNode, decides } = loop;
-  if (loop.sampled) return { ok: false, reason: 'the netlist of a sampled controller is not written' };
-  if (decides === 'turn-on') return { ok: false, reason: 'the netlist of constant on-time control is not written' };
-  const { circuit, phases, period } = problem;
+  const { problem, pass, outputNode, period } = loop;
+  const periods = periodsOf(loop, injection);
+  const { circuit, phases, updates = [] } = problem;
   const modulators = phases.map((_, k) => phaseLines(loop, k, deadTime));
   if (modulators.some((lines) => lines === undefined))
     return { ok: false, reason: 'the netlist of legs that switch each in its own time is not written' };
@@ -127,7 +86,9 @@ export function closedLoopNetlist(
   if (!start) return { ok: false, reason: 'the orbit has no segments' };
   const { indexOfCapacitor, indexOfInductor } = stateLayout(circuit);
   const state = (at: number | undefined): number => (at === undefined ? 0 : (start.initial[at] ?? 0));
-  const lines = circuit.elements.flatMap((e) =>
+  const registers = new Set(updates.flatMap(({ assignments }) => assignments.map(({ capacitor }) => capacitor)));
+  const drawn = circuit.elements.filter(({ name }) => !registers.has(name));
+  const lines = drawn.flatMap((e) =>
     e.name === LOOP.injection && injection
       ? [`v_${e.name} ${e.a} ${e.b} SIN(0 ${number(injection.amplitude)} ${number(injection.frequency)})`]
       : elementLines(
@@ -143,8 +104,9 @@ export function closedLoopNetlist(
     }),
   );
   const idle = circuit.elements.filter((e) => e.kind === 'switch' && !switched.has(e.name));
-  const end = PERIODS * period;
-  const window = `FROM=${number((PERIODS - MEASURED) * period)} TO=${number(end)}`;
+  const end = periods * period;
+  const step = Math.min(STEP * period, PULSE_STEP * (loop.onTime ?? Infinity));
+  const window = `FROM=${number((periods - MEASURED) * period)} TO=${number(end)}`;
   return {
     ok: true,
     text: [
@@ -156,14 +118,17 @@ export function closedLoopNetlist(
       ),
       '* Modulator:',
       ...modulators.flatMap((one) => one ?? []),
+      ...registerLines(updates, period / problem.rotation.order, (name) => state(indexOfCapacitor.get(name))),
       ...idle.map(({ name }) => `vg_${name} g_${name} 0 DC 0`),
       '* Run and measure:',
       '.options method=gear',
-      `.tran ${number(STEP * period)} ${number(end)} 0 ${number(STEP * period)} uic`,
+      `.tran ${number(step)} ${number(end)} 0 ${number(step)} uic`,
       `.meas tran output_average AVG v(${outputNode}) ${window}`,
       `.meas tran control_average AVG v(${loop.controlNode}) ${window}`,
-      `.meas tran output_ripple PP v(${outputNode}) FROM=${number((PERIODS - 1) * period)} TO=${number(end)}`,
-      ...(injection ? injectionLines(injection, outputNode, period) : []),
+      `.meas tran turned_on_first WHEN v(q_1)=0.5 RISE=${String(periods - MEASURED)}`,
+      `.meas tran turned_on_last WHEN v(q_1)=0.5 RISE=${String(periods - 2)}`,
+      `.meas tran output_ripple PP v(${outputNode}) FROM=${number((periods - 1) * period)} TO=${number(end)}`,
+      ...(injection ? injectionLines(injection, outputNode, period, periods) : []),
       '.end',
       '',
     ].join('\n'),

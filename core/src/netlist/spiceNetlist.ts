@@ -1,10 +1,10 @@
-import type { Element } from '../circuit/elements.js';
 import { stateLayout } from '../circuit/stateLayout.js';
 import type { PowerStage } from '../topology/powerStage.js';
 import { dot } from '../linalg/dense.js';
 import type { SolvedPoint } from '../steady/operatingPoint.js';
 import type { PeriodicSolution } from '../orbit/periodic.js';
 import { intervalSpan } from '../orbit/schedule.js';
+import { elementLines, number } from './elementLines.js';
 
 /** Periods the netlist runs from the steady state it starts in, and those of them its measurements look at. */
 const PERIODS = 40;
@@ -12,12 +12,6 @@ const MEASURED = 10;
 /** Longest time step and edge of a gate, as shares of the period: short enough that neither shows in the figures. */
 export const STEP = 1 / 2000;
 const EDGE = 1 / 20000;
-/** Resistance of an open switch, ohm. */
-const OPEN = 1e8;
-/** Least resistance of a closed one: the program divides by it. */
-const LEAST = 1e-6;
-
-export const number = (value: number): string => value.toExponential(9);
 
 /** A device's gate: closed from `from` to `to`, in periods from the clock of phase 1; `to` may lie in the next period. */
 interface Gate {
@@ -106,55 +100,6 @@ function steppedCapacitors({ powerStage, solution, point }: SolvedPoint): Readon
     );
   };
   return new Set(powerStage.circuit.elements.flatMap((e) => (e.kind === 'capacitor' && steps(e.name) ? [e.name] : [])));
-}
-
-/** Gain that stands for an ideal amplifier's. */
-const AMPLIFIER_GAIN = 1e7;
-
-export function elementLines(
-  e: Element,
-  capacitorVoltage: (name: string) => number,
-  inductorCurrent: (name: string) => number,
-): readonly string[] {
-  const { name, a, b } = e;
-  switch (e.kind) {
-    case 'resistor':
-      return [`r_${name} ${a} ${b} ${number(Math.max(e.resistance, LEAST))}`];
-    case 'voltageSource':
-      return [`v_${name} ${a} ${b} DC ${number(e.voltage)}`];
-    case 'currentSource':
-      return [`i_${name} ${a} ${b} DC ${number(e.current)}`];
-    case 'inductor':
-      return [
-        `l_${name} ${a} ${name}_w ${number(e.inductance)} IC=${number(inductorCurrent(name))}`,
-        `r_${name} ${name}_w ${b} ${number(Math.max(e.resistance, LEAST))}`,
-      ];
-    case 'capacitor':
-      return [
-        `r_${name} ${a} ${name}_r ${number(Math.max(e.esr, LEAST))}`,
-        ...(e.esl > 0 ? [`l_${name} ${name}_r ${name}_l ${number(e.esl)} IC=${number(inductorCurrent(name))}`] : []),
-        `c_${name} ${name}_${e.esl > 0 ? 'l' : 'r'} ${b} ${number(e.capacitance)} IC=${number(capacitorVoltage(name))}`,
-      ];
-    case 'switch':
-      return [
-        `s_${name} ${a} ${b} g_${name} 0 m_${name}`,
-        `.model m_${name} SW(VT=0.5 VH=0 RON=${number(Math.max(e.onResistance, LEAST))} ROFF=${number(OPEN)})`,
-      ];
-    case 'diode':
-      return [
-        `r_${name} ${a} ${name}_r ${number(Math.max(e.dynamicResistance, LEAST))}`,
-        `v_${name} ${name}_r ${name}_v DC ${number(e.forwardVoltage)}`,
-        `d_${name} ${name}_v ${b} m_${name}`,
-        // An almost ideal junction: a few millivolts at any current.
-        `.model m_${name} D(IS=1e-12 N=0.005)`,
-      ];
-    case 'transconductor':
-      return [`g_${name} ${a} ${b} ${e.plus} ${e.minus} ${number(e.transconductance)}`];
-    case 'currentSense':
-      return [`b_${name} ${a} ${b} V = ${number(e.gain)}*i(l_${e.inductor})`];
-    case 'idealAmplifier':
-      return [`e_${name} ${a} ${b} ${e.plus} ${e.minus} ${number(AMPLIFIER_GAIN)}`];
-  }
 }
 
 /**

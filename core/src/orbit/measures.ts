@@ -1,4 +1,4 @@
-import { bilinear, dot, product } from '../linalg/dense.js';
+import { bilinear, dot } from '../linalg/dense.js';
 import { copied } from '../linalg/zeros.js';
 import { secondMoment } from '../linalg/propagator.js';
 import type { Segment } from './segment.js';
@@ -107,36 +107,39 @@ function searchExtremes(solution: PeriodicSolution, signal: Signal): Extremes {
   const searched = new Map<Float64Array, Float64Array>();
   for (const segment of solution.segments) {
     if (segment.duration === 0 || searched.get(segment.initial) === signal(segment.equations)) continue;
-    const { row, slopeRow } = rowsOf(segment, signal);
+    const row = signal(segment.equations);
     searched.set(segment.initial, row);
-    const { times, states } = gridOf(segment);
-    for (let k = 0; k < states.length; k += 1) {
-      const state = states[k];
-      if (!state) continue;
-      const value = dot(row, state);
-      const time = segment.start + (times[k] ?? 0);
-      consider(value, time);
-      const next = states[k + 1];
-      if (!next) continue;
-      const step = (times[k + 1] ?? 0) - (times[k] ?? 0);
-      const m0 = dot(slopeRow, state) * step;
-      const m1 = dot(slopeRow, next) * step;
-      if (m0 * m1 >= 0) continue;
-      const turning = cubicExtreme(cubic(value, dot(row, next), m0, m1));
+    for (const { at, step, cubic } of cellsOf(segment, row)) {
+      const time = segment.start + at;
+      consider(cubic.y0, time);
+      consider(cubicAt(cubic, 1), time + step);
+      if (cubic.m0 * slopeAtEnd(cubic) >= 0) continue;
+      const turning = cubicExtreme(cubic);
       if (turning) consider(turning.value, time + turning.u * step);
     }
   }
   return { max, min, maxAt, minAt, peakToPeak: max - min };
 }
 
-/** The rows that give a waveform and its slope in a segment. */
-function rowsOf(
-  { equations }: Segment,
-  signal: Signal,
-): { readonly row: Float64Array; readonly slopeRow: Float64Array } {
-  const row = signal(equations);
-  const size = equations.order + 1;
-  return { row, slopeRow: product(row, equations.dynamics, 1, size, size) };
+/** A waveform between two instants of a segment's grid. */
+interface Cell {
+  /** s from the start of the segment. */
+  readonly at: number;
+  readonly step: number;
+  readonly cubic: Cubic;
+}
+
+/** A waveform over a segment, cell by cell of its grid: values and slopes are exact at both ends of each. */
+function cellsOf(segment: Segment, row: Float64Array): readonly Cell[] {
+  const { times, states, rates } = gridOf(segment);
+  const values = states.map((state) => dot(row, state));
+  const slopes = rates.map((rate) => dot(row, rate));
+  return times.slice(1).map((time, k) => {
+    const at = times[k] ?? 0;
+    const step = time - at;
+    const [y0, y1] = [values[k] ?? 0, values[k + 1] ?? 0];
+    return { at, step, cubic: cubicOf(y0, y1, (slopes[k] ?? 0) * step, (slopes[k + 1] ?? 0) * step) };
+  });
 }
 
 /** y0 + m0 u + b u² + a u³, the Hermite cubic on [0, 1]. */
@@ -148,12 +151,14 @@ interface Cubic {
 }
 
 /** The cubic with given end values and end slopes. */
-const cubic = (y0: number, y1: number, m0: number, m1: number): Cubic => ({
+const cubicOf = (y0: number, y1: number, m0: number, m1: number): Cubic => ({
   y0,
   m0,
   a: 2 * y0 - 2 * y1 + m0 + m1,
   b: -3 * y0 + 3 * y1 - 2 * m0 - m1,
 });
+
+const slopeAtEnd = ({ m0, a, b }: Cubic): number => m0 + 2 * b + 3 * a;
 
 const cubicAt = ({ y0, m0, a, b }: Cubic, u: number): number => ((a * u + b) * u + m0) * u + y0;
 
@@ -193,15 +198,7 @@ export function charge(solution: PeriodicSolution, signal: Signal): number {
   let sum = 0;
   for (const segment of solution.segments) {
     if (segment.duration === 0) continue;
-    const { row, slopeRow } = rowsOf(segment, signal);
-    const { times, states } = gridOf(segment);
-    for (let k = 0; k + 1 < states.length; k += 1) {
-      const from = states[k] ?? segment.initial;
-      const to = states[k + 1] ?? segment.final;
-      const step = (times[k + 1] ?? 0) - (times[k] ?? 0);
-      sum +=
-        step * positiveArea(cubic(dot(row, from), dot(row, to), dot(slopeRow, from) * step, dot(slopeRow, to) * step));
-    }
+    for (const { step, cubic } of cellsOf(segment, signal(segment.equations))) sum += step * positiveArea(cubic);
   }
   return sum;
 }
@@ -222,22 +219,17 @@ export function points(solution: PeriodicSolution, signal: Signal): Points {
   const value: number[] = [];
   for (const segment of solution.segments) {
     if (segment.duration === 0) continue;
-    const { row, slopeRow } = rowsOf(segment, signal);
-    const { times, states } = gridOf(segment);
-    time.push(segment.start);
-    value.push(dot(row, segment.initial));
-    for (let k = 0; k + 1 < states.length; k += 1) {
-      const from = states[k] ?? segment.initial;
-      const to = states[k + 1] ?? segment.final;
-      const at = times[k] ?? 0;
-      const step = (times[k + 1] ?? 0) - at;
+    cellsOf(segment, signal(segment.equations)).forEach(({ at, step, cubic }, k) => {
+      if (k === 0) {
+        time.push(segment.start);
+        value.push(cubic.y0);
+      }
       const within = Math.max(1, Math.ceil((DRAWN * step) / segment.duration));
-      const piece = cubic(dot(row, from), dot(row, to), dot(slopeRow, from) * step, dot(slopeRow, to) * step);
       for (let u = 1; u <= within; u += 1) {
         time.push(segment.start + at + (u / within) * step);
-        value.push(cubicAt(piece, u / within));
+        value.push(cubicAt(cubic, u / within));
       }
-    }
+    });
   }
   return { time, value };
 }

@@ -1,7 +1,7 @@
 import type { Circuit } from '../circuit/elements.js';
 import { formatQuantity } from '../quantity/engineering.js';
 import { restOf } from '../controller/atRest.js';
-import { controllerOf, type Clamp } from '../controller/controllerOf.js';
+import { controllerOf, type Clamp, type LoopBreak } from '../controller/controllerOf.js';
 import { regulatedOutput } from '../controller/divider.js';
 import { comparatorAt } from '../controller/modulator.js';
 import { zeros } from '../linalg/zeros.js';
@@ -14,6 +14,7 @@ import type { PeriodicSolution } from '../orbit/periodic.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import type { SolvedCircuit } from '../steady/solveCircuit.js';
 import type { OperatingCondition } from '../topology/powerStage.js';
+import { RIPPLE_CAPACITOR } from '../controller/rippleInjection.js';
 import { startFrom, takingAlong } from './drawnIn.js';
 import { loopElements, type ClosedLoop, type ClosedLoopResult } from './loopCircuit.js';
 import { openOrbit } from './openOrbit.js';
@@ -24,28 +25,36 @@ const ELSEWHERE = 0.1;
 /** The last step is still taken, and what remains is about its square. */
 const CONVERGED = 1e-6;
 
+/** How a loop is closed. */
+export interface CloseOptions {
+  readonly like?: { readonly loop: ClosedLoop; readonly precision: number } | undefined;
+  readonly loopBreak?: LoopBreak;
+}
+
 /**
  * Close the loop round a solved stage: its circuit with the controller drawn in, the comparators deciding when each phase turns
  * off or on, and the steady state that the whole settles at.
  *
  * @param solved the stage at the same condition, regulated to its output: where the search starts.
- * @param like the closed loop of the same stage with other values, to start from instead, and the precision that is enough.
+ * @param options.loopBreak where loop gain is looked at; it makes a difference with a ripple injection network only.
+ * @param options.like the closed loop of the same stage with other values, to start from instead, and the precision that is enough.
  */
 export function closeLoop(
   complete: CompleteStage,
   condition: OperatingCondition,
   solved: SolvedCircuit,
-  like?: { readonly loop: ClosedLoop; readonly precision: number },
+  { like, loopBreak = 'output' }: CloseOptions = {},
 ): ClosedLoopResult {
   const { stage } = complete;
   const { powerStage, solution } = solved;
-  const controller = controllerOf(complete, powerStage);
+  const controller = controllerOf(complete, powerStage, loopBreak);
   if (typeof controller === 'string') return { kind: 'incomplete', reason: controller };
   const { modulator, inner } = controller;
   const { decides } = modulator;
   if (decides === 'turn-on' && stage.phases > 1)
     return { kind: 'incomplete', reason: 'the loop of constant on-time control is worked for a single phase' };
   const comparator = comparatorAt(modulator, condition.inputVoltage);
+  const onTime = decides === 'turn-on' ? onTimeOf(stage, solution) : undefined;
   // An inner loop is brought to rest by itself first: from afar the search would end elsewhere.
   const open = inner.elements.length > 0 && !like ? openOrbit(complete, condition, solved) : undefined;
   if (typeof open === 'string') return { kind: 'not-converged', reason: open };
@@ -58,7 +67,7 @@ export function closeLoop(
     phases: powerStage.phases,
     rotation: takingAlong(powerStage.rotation, inner.namesByPhase),
     period: solution.period,
-    control: controlOf(comparator, decides, solution),
+    control: controlOf(comparator, onTime),
     updates: controller.updates,
   };
   const rest = restOf(complete, comparator, solved).states;
@@ -86,6 +95,7 @@ export function closeLoop(
     return { kind: 'not-converged', reason: 'no steady state of the closed loop was found' };
   const beyond = controller.clamps.map((clamp) => clampedBy(clamp, found)).find((words) => words !== undefined);
   if (beyond !== undefined) return { kind: 'not-converged', reason: beyond };
+  const beside = controller.elements.some(({ name }) => name === RIPPLE_CAPACITOR);
   return {
     kind: 'closed',
     loop: {
@@ -95,6 +105,9 @@ export function closeLoop(
       decides,
       outputNode: powerStage.outputNode,
       controlNode: controller.controlNode,
+      loopBreak: beside ? loopBreak : 'divider',
+      otherBreak: beside ? (loopBreak === 'output' ? 'divider' : 'output') : undefined,
+      onTime,
       sampled: controller.sampled,
       feedforwardFrom: modulator.rampFollowsFrom === undefined ? undefined : condition.inputVoltage,
     },
@@ -102,12 +115,12 @@ export function closeLoop(
 }
 
 /** What the comparators leave open: when a command ends; or the period, the on-time being what it is at this point. */
-const controlOf = (
-  comparator: Comparator,
-  decides: ClosedLoop['decides'],
-  { duty, period }: PeriodicSolution,
-): Control =>
-  decides === 'turn-off' ? { kind: 'compared', comparator } : { kind: 'on-time', comparator, onTime: duty * period };
+const controlOf = (comparator: Comparator, onTime: number | undefined): Control =>
+  onTime === undefined ? { kind: 'compared', comparator } : { kind: 'on-time', comparator, onTime };
+
+/** How long a pulse lasts that a comparator turns on, s: as stated, else as at this point. */
+const onTimeOf = ({ control }: CompleteStage['stage'], { duty, period }: PeriodicSolution): number =>
+  control.onTime > 0 ? control.onTime : duty * period;
 
 /** Why an orbit cannot be: its amplifier would have to stand beyond what it can reach. */
 function clampedBy({ node, min, max }: Clamp, { pass }: Orbit): string | undefined {

@@ -19,7 +19,7 @@ function loop(stage: CompleteStage, current = 8, { whole = false, inputVoltage =
   const start = whole
     ? { solution, powerStage: { ...powerStage, rotation: { order: 1, next: new Map<string, string>() } } }
     : { solution, powerStage };
-  const found = loopAt(stage, condition, FREQUENCIES, start);
+  const found = loopAt(stage, condition, FREQUENCIES, { solved: start });
   if (found.kind !== 'solved') throw new Error(found.reason);
   return found;
 }

@@ -1,4 +1,5 @@
 import { currentSource, GROUND, resistor, type Element } from '../circuit/elements.js';
+import type { LoopBreak } from '../controller/controllerOf.js';
 import type { Modulator } from '../controller/modulator.js';
 import type { Comparator } from '../orbit/comparator.js';
 import type { Orbit } from '../orbit/orbitNewton.js';
@@ -27,6 +28,12 @@ export interface LoopOrbit extends Orbit {
 
 /** A stage with its loop closed, in its periodic steady state. */
 export interface ClosedLoop extends LoopOrbit {
+  /** Where loop gain is looked at: all that hangs on the output, or the top of the divider. */
+  readonly loopBreak: LoopBreak;
+  /** The other place, where it shows another loop: with a ripple network beside the divider. */
+  readonly otherBreak: LoopBreak | undefined;
+  /** Of each pulse, s, where a comparator turns it on. */
+  readonly onTime: number | undefined;
   readonly iterations: number;
 }
 

@@ -1,3 +1,4 @@
+import type { LoopBreak } from '../controller/controllerOf.js';
 import { LOOP } from '../controller/loopNames.js';
 import { magnitude, ratio, scaled, type Complex } from '../linalg/complex.js';
 import { peakWithin } from '../linalg/goldenSection.js';
@@ -16,6 +17,9 @@ import { currentProbe, nodeProbe, OrbitResponse, type Probe } from './response.j
 /** The loop of a stage at one operating condition. */
 export interface LoopReport extends Margins {
   readonly kind: 'solved';
+  /** Where the loop gain is looked at, and whether there is another place that shows another loop. */
+  readonly loopBreak: LoopBreak;
+  readonly otherBreak: LoopBreak | undefined;
   /** Whether every multiplier lies inside the unit circle; margins do not decide. */
   readonly stable: boolean;
   readonly floquetMultipliers: readonly Multiplier[];
@@ -78,6 +82,7 @@ export class LoopResponse {
   private readonly inner: readonly Probe[];
   private readonly supply: readonly Probe[] = [currentProbe('source')];
   private held: OrbitResponse | undefined;
+  private fares: Floquet | undefined;
 
   constructor(private readonly orbit: ClosedLoop) {
     this.period = linearPeriod(orbit, 'all');
@@ -90,7 +95,20 @@ export class LoopResponse {
 
   /** How disturbances of the orbit fare from period to period. */
   floquet(): Floquet {
-    return floquet(this.period);
+    this.fares ??= floquet(this.period);
+    return this.fares;
+  }
+  /**
+   * The grid with the frequencies at which disturbances ring added, Hz: there a filter makes a notch that may be narrower than the grid.
+   */
+  private withResonances(grid: readonly number[]): readonly number[] {
+    const [low = 0, high = 0] = [grid[0], grid.at(-1)];
+    const { share, shares } = this.period;
+    const ringing = this.floquet().multipliers.flatMap(({ re, im }) => {
+      const frequency = Math.atan2(im, re) / (2 * Math.PI * share * shares);
+      return im > 0 && frequency > low && frequency < high ? [frequency] : [];
+    });
+    return ringing.length === 0 ? grid : [...grid, ...ringing].sort((a, b) => a - b);
   }
   /** Loop gain, as injection at the top of the divider shows it, and compensator, from there to the control voltage. */
   private roundTheLoop(frequency: number): { readonly loop: Complex; readonly compensator: Complex } {
@@ -160,10 +178,13 @@ export class LoopResponse {
     // The load draws from the output: for a negative one it is the other way round.
     return stepResponse(this.period, pass.segments, nodeProbe(outputNode), LOAD.name, comparator.sign * step, shares);
   }
-  /** Crossover and margins, from the loop gain at ascending frequencies and between them. */
-  margins(grid: readonly number[]): Margins {
+  /** Crossover and margins, from the loop gain at ascending frequencies, some known already, and between them. */
+  margins(grid: readonly number[], known: ReadonlyMap<number, { readonly loop: Complex }> = new Map()): Margins {
     return marginsOf(
-      grid.map((frequency) => ({ frequency, value: this.loop(frequency) })),
+      this.withResonances(grid).map((frequency) => ({
+        frequency,
+        value: known.get(frequency)?.loop ?? this.loop(frequency),
+      })),
       (frequency) => this.loop(frequency),
     );
   }
@@ -215,14 +236,18 @@ export function loopGain(
 /**
  * The loop of a stage at a condition: its response at the frequencies, margins, multipliers and output impedance.
  *
- * @param solved the stage at the same condition where it is at hand.
+ * @param options.solved the stage at the same condition where it is at hand.
+ * @param options.loopBreak where the loop gain is looked at; at all that hangs on the output where nothing is said.
  * @param frequencies Hz; margins are found on a grid of their own.
  */
 export function loopAt(
   complete: CompleteStage,
   condition: OperatingCondition,
   frequencies: readonly number[] = loopFrequencies(complete.switchingFrequency),
-  solved?: SolvedCircuit,
+  {
+    solved,
+    loopBreak,
+  }: { readonly solved?: SolvedCircuit | undefined; readonly loopBreak?: LoopBreak | undefined } = {},
 ): LoopReport | NoLoop {
   let circuit: SolvedCircuit | undefined = solved;
   if (!circuit) {
@@ -230,7 +255,7 @@ export function loopAt(
     if (found.kind === 'unsolved') return { kind: 'unsolved', why: 'no-operating-point', reason: found.reason };
     circuit = found;
   }
-  const closed = closeLoop(complete, condition, circuit);
+  const closed = closeLoop(complete, condition, circuit, { ...(loopBreak && { loopBreak }) });
   if (closed.kind !== 'closed') return { kind: 'unsolved', why: closed.kind, reason: closed.reason };
   const response = new LoopResponse(closed.loop);
   const grid = loopFrequencies(complete.switchingFrequency).map((frequency) => response.point(frequency));
@@ -239,10 +264,9 @@ export function loopAt(
   const [largest] = multipliers;
   return {
     kind: 'solved',
-    ...marginsOf(
-      grid.map(({ frequency, loop }) => ({ frequency, value: loop })),
-      (frequency) => response.loop(frequency),
-    ),
+    loopBreak: closed.loop.loopBreak,
+    otherBreak: closed.loop.otherBreak,
+    ...response.margins([...known.keys()], known),
     stable: largest === undefined || magnitude(largest) < STABLE_BELOW,
     floquetMultipliers: multipliers,
     subharmonicGain,

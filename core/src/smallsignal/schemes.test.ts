@@ -21,7 +21,7 @@ function worked(stage: CompleteStage, load: OperatingCondition['load'], whole = 
   const { solution, powerStage } = found;
   const rotation = { order: 1, next: new Map<string, string>() };
   const solved = whole ? { solution, powerStage: { ...powerStage, rotation } } : found;
-  const report = loopAt(stage, condition, [1e3, 1e4, 1e5], solved);
+  const report = loopAt(stage, condition, [1e3, 1e4, 1e5], { solved });
   const plant = plantResponse(stage, condition, solved);
   if (report.kind !== 'solved') throw new Error(report.reason);
   if (typeof plant === 'string') throw new Error(plant);

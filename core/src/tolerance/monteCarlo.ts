@@ -3,7 +3,7 @@ import type { Spread } from '../corners/designValues.js';
 import type { CornerResult } from '../corners/evaluate.js';
 import type { Complex } from '../linalg/complex.js';
 import { operatingPointIn } from '../modes/operatingMode.js';
-import { closeLoop } from '../smallsignal/closedLoop.js';
+import { closeLoop, type CloseOptions } from '../smallsignal/closedLoop.js';
 import { loopFrequencies, LoopResponse, type NoLoop } from '../smallsignal/loopResponse.js';
 import { marginsOf } from '../smallsignal/margins.js';
 import { completeStage, type CompleteStage } from '../stage/completeStage.js';
@@ -114,7 +114,7 @@ function loopOf(
   condition: OperatingCondition,
   stated: SolvedPoint,
   nominal: number,
-  like: Parameters<typeof closeLoop>[3],
+  like: CloseOptions['like'],
 ): LoopResponse | string {
   const complete = completeStage(stage);
   if (!complete.ok) return 'the stage is not complete';
@@ -140,6 +140,6 @@ function loopOf(
     solved = found;
     near = undefined;
   }
-  const closed = closeLoop(complete.value, condition, solved, near);
+  const closed = closeLoop(complete.value, condition, solved, { like: near });
   return closed.kind === 'closed' ? new LoopResponse(closed.loop) : closed.reason;
 }

@@ -14,6 +14,7 @@ import {
   proposeLoop,
   judgeLoop,
   loopAt,
+  type LoopBreak,
   loopFrequencies,
   loopGain,
   operatingPoint,
@@ -108,7 +109,7 @@ export const loopSurvey = {
     return evaluated.ok ? judgeLoop(evaluated.value) : undefined;
   },
   /** The loop at one corner with its curves, and the canonical figures of its plant. */
-  loopAt(stage: Stage, inputVoltage: number, outputCurrent: number): WorkedLoop | undefined {
+  loopAt(stage: Stage, inputVoltage: number, outputCurrent: number, loopBreak?: LoopBreak): WorkedLoop | undefined {
     const complete = completeStage(stage);
     if (!complete.ok) return undefined;
     const frequencies = loopFrequencies(complete.value.switchingFrequency, LOOP_POINTS);
@@ -118,7 +119,7 @@ export const loopSurvey = {
       return { loop: { kind: 'unsolved', why: 'no-operating-point', reason: solved.reason }, plant: [] };
     const averaged = averagedPlant(complete.value, condition, solved);
     return {
-      loop: loopAt(complete.value, condition, frequencies, solved),
+      loop: loopAt(complete.value, condition, frequencies, { solved, loopBreak }),
       plant: [...controlForms(complete.value, solved.point), ...plantForms(complete.value, solved.point)],
       ...(averaged && { averaged: frequencies.map(averaged) }),
     };

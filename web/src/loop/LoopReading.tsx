@@ -1,4 +1,4 @@
-import { formatQuantity, type LoopReport } from '@yundro/core';
+import { crossingsSentence, formatQuantity, type LoopReport } from '@yundro/core';
 
 /** What the pictures say, in figures. */
 export function LoopReading({ report }: { readonly report: LoopReport }) {
@@ -22,8 +22,12 @@ export function LoopReading({ report }: { readonly report: LoopReport }) {
         ? 'No rise of the gain makes long and short pulses alternate.'
         : `Subharmonic margin ${subharmonicMargin.toFixed(1)} dB: so much the gain may rise until long and short pulses alternate, from the multipliers with the edges moving and held.`}{' '}
       Output impedance at most {formatQuantity(outputImpedancePeak.impedance, 'ohm', 3)}, at{' '}
-      {formatQuantity(outputImpedancePeak.frequency, 'Hz', 3)}. The loop is what injection at the top of the divider
-      shows; plant times compensator misses what ripple at the comparator adds.
+      {formatQuantity(outputImpedancePeak.frequency, 'Hz', 3)}. {crossingsSentence(report.crossings)}{' '}
+      {report.otherBreak === undefined
+        ? 'The loop is what injection at the top of the divider shows; plant times compensator misses what ripple at the comparator adds.'
+        : report.loopBreak === 'output'
+          ? 'The loop is broken at all that hangs on the output, divider and ripple network alike.'
+          : 'The loop is broken at the top of the divider alone: it shows how the average is corrected, and its crossover is not the bandwidth of the stage.'}
     </p>
   );
 }

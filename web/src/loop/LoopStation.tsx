@@ -1,4 +1,4 @@
-import { formatQuantity, type AppliedForm } from '@yundro/core';
+import { formatQuantity, LOOP_BREAK_WORDS, type AppliedForm, type LoopBreak } from '@yundro/core';
 import { useState } from 'react';
 import { useSurvey } from '../engine/useSurvey';
 import { Answered } from '../shown/Answered';
@@ -14,8 +14,10 @@ import { MarginTable } from './MarginTable';
 /** The loop: its response at a corner, the compensator to shape, and the margins of every corner. */
 export function LoopStation() {
   const [picture, setPicture] = useState<LoopPicture>('gain');
-  const asked = useSurvey(useLookedAt(), (survey, { stage, inputVoltage, outputCurrent }) =>
-    survey.loopAt(stage, inputVoltage, outputCurrent),
+  const [loopBreak, setLoopBreak] = useState<LoopBreak>('output');
+  const looked = useLookedAt();
+  const asked = useSurvey(looked && { ...looked, loopBreak }, (survey, { stage, inputVoltage, outputCurrent, ...at }) =>
+    survey.loopAt(stage, inputVoltage, outputCurrent, at.loopBreak),
   );
   return (
     <>
@@ -27,7 +29,10 @@ export function LoopStation() {
           found === undefined ? (
             <SurveyWait working={false} />
           ) : found.loop.kind === 'solved' ? (
-            <LoopPictures found={found} report={found.loop} picture={picture} looked={question} />
+            <>
+              {found.loop.otherBreak !== undefined && <BreakPick loopBreak={loopBreak} onPick={setLoopBreak} />}
+              <LoopPictures found={found} report={found.loop} picture={picture} looked={question} />
+            </>
           ) : (
             <p className="quiet my-3">
               There is no loop yet: {found.loop.reason}. Give what is missing below, or let a compensator be proposed.
@@ -42,6 +47,26 @@ export function LoopStation() {
       </Answered>
       <LoopFields />
     </>
+  );
+}
+
+/** Chooses where a loop with a ripple network beside its divider is looked at. */
+function BreakPick({
+  loopBreak,
+  onPick,
+}: {
+  readonly loopBreak: LoopBreak;
+  readonly onPick: (loopBreak: LoopBreak) => void;
+}) {
+  return (
+    <div className="picture-pick" role="group" aria-label="Loop broken">
+      <span className="quiet small">loop broken</span>
+      {(['output', 'divider'] as const).map((one) => (
+        <button key={one} type="button" aria-pressed={one === loopBreak} onClick={() => onPick(one)}>
+          {LOOP_BREAK_WORDS[one]}
+        </button>
+      ))}
+    </div>
   );
 }
 

@@ -67,7 +67,7 @@ export function gainChart(
   others: readonly OtherLoop[] = [],
   parts: readonly Part[] = ALL,
 ): LoopChart {
-  const { points, crossover, gainMargin } = report;
+  const { points, crossings, crossover, gainMargin } = report;
   const x = frequencyAxis(points);
   const curves = PARTS.filter(({ of }) => parts.includes(of)).map(({ of, words, colour, dash }): Curve => ({
     words,
@@ -81,7 +81,11 @@ export function gainChart(
     (value) => value !== undefined,
   );
   const marks: Mark[] = [];
-  if (crossover.kind === 'found') marks.push({ x: crossover.value, y: 0, label: 'crossover', here: true });
+  for (const { frequency } of crossings) {
+    const judged = crossover.kind === 'found' && crossover.value === frequency;
+    const label = !judged ? '' : crossings.length > 1 ? 'crossover judged' : 'crossover';
+    marks.push({ x: frequency, y: 0, label, here: judged });
+  }
   if (gainMargin.kind === 'found')
     marks.push({ x: gainMargin.frequency, y: -gainMargin.value, label: 'gain margin', here: false });
   return {
