@@ -1,3 +1,4 @@
+import { outputTolerance } from '../controller/outputTolerance.js';
 import type { Unit } from '../quantity/unit.js';
 import { SWITCH_WORDS, type CompleteStage, type SwitchPlace } from '../stage/completeStage.js';
 import type { OperatingPoint } from '../steady/operatingPoint.js';
@@ -59,6 +60,34 @@ export function targetRules(complete: CompleteStage): readonly TargetRule[] {
     (p) => p.duty / p.switchingFrequency,
   );
   rule('outputRipple', 'output ripple', 'V', 'at-most', targets.outputRipple, 'outputRipple', (p) => p.outputRipple);
+  // Where reference, divider and ripple may put the output: with everything at its worst, and likely.
+  const spread = outputTolerance(stage);
+  const wanted = targets.outputVoltage;
+  const error = (of: number) => (p: OperatingPoint) =>
+    Math.abs(p.outputVoltage / wanted - 1) + of + p.outputRipple / 2 / Math.abs(wanted);
+  if (spread) {
+    const allowed = targets.outputVoltageTolerance;
+    const { worstCase, likely } = spread;
+    const words = 'output voltage error, ripple included';
+    rule(
+      'outputVoltageTolerance',
+      `${words}, worst case`,
+      'ratio',
+      'at-most',
+      allowed,
+      'outputVoltage',
+      error(worstCase.value),
+    );
+    rule(
+      'outputVoltageLikely',
+      `${words}, root of squares`,
+      'ratio',
+      'at-most',
+      allowed,
+      'outputVoltage',
+      error(likely.value),
+    );
+  }
   rule('inputRipple', 'input ripple', 'V', 'at-most', targets.inputRipple, 'inputRipple', (p) => p.inputRipple);
   rule(
     'inductorRippleRatio',
@@ -206,9 +235,10 @@ export function targetRules(complete: CompleteStage): readonly TargetRule[] {
 }
 
 /** Targets that a stage may state and that nothing judges yet, in words. */
-export function unjudgedTargets({ stage: { targets } }: CompleteStage): readonly string[] {
+export function unjudgedTargets({ stage }: CompleteStage): readonly string[] {
+  const { targets } = stage;
   const named: readonly (readonly [string, unknown])[] = [
-    ['output voltage tolerance', targets.outputVoltageTolerance],
+    ['output voltage tolerance', outputTolerance(stage) ? undefined : targets.outputVoltageTolerance],
     ['load step', targets.loadStep],
     ['phase margin', targets.phaseMargin],
     ['gain margin', targets.gainMargin],

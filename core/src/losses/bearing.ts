@@ -1,3 +1,4 @@
+import { settledStart } from '../orbit/inside.js';
 import { dot } from '../linalg/dense.js';
 import type { CompleteStage, SwitchPlace } from '../stage/completeStage.js';
 import type { PeriodicSolution } from '../orbit/periodic.js';
@@ -72,8 +73,8 @@ export function bearingsOf(
         if (was === is) continue;
         const kind = is ? 'on' : 'off';
         const [open, openState, closed, closedState] = is
-          ? [before.equations, before.final, after.equations, after.initial]
-          : [after.equations, after.initial, before.equations, before.final];
+          ? [before.equations, before.final, after.equations, settledStart(after)]
+          : [after.equations, settledStart(after), before.equations, before.final];
         const voltage = open.voltage.get(device);
         const current = closed.current.get(device);
         if (!voltage || !current) continue;

@@ -63,3 +63,6 @@ export function gridOf(segment: Segment): Grid {
   grids.set(initial, made);
   return made;
 }
+
+/** The state at the start of a segment, once what dies away within its first instant has: see `gridOf`. */
+export const settledStart = (segment: Segment): Float64Array => gridOf(segment).states[0] ?? segment.initial;

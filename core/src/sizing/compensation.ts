@@ -13,6 +13,7 @@ import { assumedCrossover } from './crossover.js';
 import { digitalCandidates } from './digitalGains.js';
 import { kFactorCandidates } from './kFactorCandidates.js';
 import { sizeModulator } from './modulator.js';
+import { largestRipple, toleranceClasses } from './toleranceClasses.js';
 import { componentChoices, frameOf, preferredComponents } from './networkParts.js';
 import { isOrderable, optimiseShape } from './optimiseShape.js';
 import { plantsOf, roughMargins, type Plant } from './plants.js';
@@ -183,6 +184,15 @@ const better = (a: Tried | undefined, b: Tried | undefined): Tried | undefined =
  * @returns the proposal, or the words for why there is none.
  */
 export function proposeLoop(evaluated: EvaluatedStage, procedure: Procedure = 'k-factor'): ProposedLoop | string {
+  const proposed = proposeNetwork(evaluated, procedure);
+  if (typeof proposed === 'string') return proposed;
+  // What the divider is made of decides how near the output comes, and nothing of the loop.
+  const stage = { ...evaluated.evaluation.stage, control: proposed.control };
+  const { control, choices } = toleranceClasses(stage, largestRipple(evaluated));
+  return { ...proposed, control, choices: [...proposed.choices, ...choices] };
+}
+
+function proposeNetwork(evaluated: EvaluatedStage, procedure: Procedure): ProposedLoop | string {
   const { complete, evaluation } = evaluated;
   const { stage } = evaluation;
   if (stage.control.scheme === 'constant-on-time') return proposeRippleInjection(evaluated);

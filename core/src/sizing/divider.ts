@@ -8,7 +8,8 @@ export interface DividerTask {
   readonly vOut: number;
   /** V */
   readonly reference: number;
-  readonly series: PreferredSeries;
+  /** Series the resistors are taken from. */
+  readonly series: readonly PreferredSeries[];
   /** About what the lower resistor shall be, ohm. */
   readonly lower: number;
   readonly resistorTolerance: number;
@@ -31,8 +32,14 @@ export interface Divider {
 }
 
 /** How far the lower resistor may be from the wanted one, as a factor up and down. */
-const REACH = 2;
+const REACH = 3;
 const OFFERED = 5;
+
+/** The value of any of the series that is nearest by ratio. */
+const nearestOf = (value: number, series: readonly PreferredSeries[]): number =>
+  series
+    .map((one) => nearestPreferred(value, one))
+    .reduce((best, one) => (Math.abs(Math.log(one / value)) < Math.abs(Math.log(best / value)) ? one : best));
 
 /**
  * The pairs of preferred resistors that come nearest to the wanted output.
@@ -42,17 +49,18 @@ const OFFERED = 5;
 export function dividers(task: DividerTask): readonly Divider[] {
   const { vOut, reference, series, lower: wanted, resistorTolerance, referenceTolerance, bias } = task;
   if (!(vOut > reference)) return [];
-  const digits = PREFERRED_SERIES[series];
   const decade = 10 ** Math.floor(Math.log10(wanted));
-  const scale = digits[0] === 100 ? decade / 100 : decade / 10;
-  const lowers = [0.1, 1, 10]
-    .flatMap((shift) => digits.map((value) => value * scale * shift))
+  const lowers = series
+    .flatMap((one) => {
+      const digits = PREFERRED_SERIES[one];
+      const scale = digits[0] === 100 ? decade / 100 : decade / 10;
+      return [0.1, 1, 10].flatMap((shift) => digits.map((value) => Number((value * scale * shift).toPrecision(3))));
+    })
     .filter((value) => value >= wanted / REACH && value <= wanted * REACH);
-  return lowers
-    .map((exact): Divider => {
-      const lower = Number(exact.toPrecision(3));
+  return [...new Set(lowers)]
+    .map((lower): Divider => {
       // The bias current adds to the output by the upper resistor: V = Vref(1 + R1/R2) + Ib R1, solved for R1.
-      const upper = nearestPreferred((vOut - reference) / (reference / lower + bias), series);
+      const upper = nearestOf((vOut - reference) / (reference / lower + bias), series);
       const output = applied(dividerOutput, { reference, upper, lower, bias });
       const tolerances = { reference, vOut, resistorTolerance, referenceTolerance };
       return {

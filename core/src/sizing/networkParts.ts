@@ -18,7 +18,8 @@ export function frameOf(control: Stage['control'], outputVoltage: number): Frame
   const [best] = dividers({
     vOut: Math.abs(outputVoltage),
     reference: control.reference ?? 0,
-    series: 'E96',
+    // Both are stocked, and a pair of the coarser may be the exact one.
+    series: ['E96', 'E24'],
     lower: rLower ?? LOWER,
     resistorTolerance: 0,
     referenceTolerance: 0,
@@ -81,7 +82,7 @@ export function componentChoices(
         unit,
         value,
         rule: divider
-          ? 'Divides the output down to the reference, of E96.'
+          ? 'Divides the output down to the reference: the pair of E96 and E24 with the least error.'
           : `Makes a ${network} network for a crossover of ${formatQuantity(crossover, 'Hz', 3)} at the strongest corner, ${PLACED[placed].words}; rounded to the preferred series.`,
         source: divider ? 'Definition' : PLACED[placed].source,
       },

@@ -3,7 +3,11 @@ import { completeCurrentAmplifier } from '../controller/currentAmplifier.js';
 import { completeDigitalController } from '../controller/digitalController.js';
 import { judgeLoop, withLoop } from '../corners/loopVerdicts.js';
 import type { Stage } from '../stage/schema.js';
+import { evaluateStage } from '../corners/evaluate.js';
+import type { Choice } from './choice.js';
 import { proposeLoop } from './compensation.js';
+import { dividerFor } from './setDivider.js';
+import { largestRipple, toleranceClasses } from './toleranceClasses.js';
 import type { SizedStage } from './size.js';
 
 /** Whether a stage has a loop already. */
@@ -20,8 +24,13 @@ function isComplete(stage: Stage): boolean {
   }
 }
 
+/** Whether a divider alone sets the output, with no network about it. */
+const dividesOnly = ({ control: { scheme } }: Stage): boolean => scheme === 'constant-on-time' || scheme === 'digital';
+
 /**
- * Give a sized stage its loop: a compensator that is complete stays and is judged; else one is proposed.
+ * Give a sized stage its loop: a compensator that is complete stays and is judged; else one is proposed, with a divider of preferred
+ * values and the classes of parts that keep the output within its tolerance. The whole is then worked anew: the output is what the
+ * divider makes it.
  *
  * @returns the stage with its control, choices and verdicts; with `noLoop` in words where none could be proposed.
  */
@@ -29,22 +38,46 @@ export function sizeLoop(sized: SizedStage): SizedStage & { readonly noLoop?: st
   const { stage } = sized.evaluation;
   const { scheme } = stage.control;
   if (scheme === 'open-loop') return sized;
-  if (isComplete(stage)) {
-    const judged = judgeLoop(sized);
-    const asItIs = { ...withLoop(sized, judged), choices: sized.choices };
+  if (!dividesOnly(stage)) {
+    if (isComplete(stage)) return { ...withLoop(sized, judgeLoop(sized)), choices: sized.choices };
+    const proposal = proposeLoop(sized);
+    if (typeof proposal === 'string') return { ...sized, noLoop: proposal };
+    return finished(sized, proposal);
+  }
+  const divided = withDivider(sized);
+  const { control } = divided.evaluation.stage;
+  if (isComplete(divided.evaluation.stage)) {
+    const judged = judgeLoop(divided);
     // Constant on-time needs no more where its output ripple is enough.
     const unstable = judged.verdicts.some(({ target, pass }) => target === 'loopStability' && !pass);
-    if (scheme !== 'constant-on-time' || !unstable || stage.control.rippleInjection) return asItIs;
+    if (scheme !== 'constant-on-time' || !unstable || control.rippleInjection)
+      return finished(divided, toleranceClasses(divided.evaluation.stage, largestRipple(divided)));
   }
-  const proposal = proposeLoop(sized);
-  if (typeof proposal === 'string') return { ...sized, noLoop: proposal };
-  // The steady state is regulated to its target whatever brings that about: the operating points stand.
-  const designed = { ...stage, control: proposal.control };
-  const evaluated = {
-    ...sized,
-    evaluation: { ...sized.evaluation, stage: designed },
-    complete: { ...sized.complete, stage: designed },
-  };
-  const judged = judgeLoop(evaluated, proposal.corners);
-  return { ...withLoop(evaluated, judged), choices: [...sized.choices, ...proposal.choices] };
+  const proposal = proposeLoop(divided);
+  if (typeof proposal === 'string') return { ...divided, noLoop: proposal };
+  // Injected ripple moves the average: a divider that was chosen is chosen again.
+  const stated = stage.control.compensator;
+  const again = dividerFor({ ...divided.evaluation.stage, control: { ...proposal.control, compensator: stated } });
+  return finished(divided, { ...proposal, ...(again && { control: again.control }) });
+}
+
+/** A stage with a divider chosen for it, where it states none, worked anew. */
+function withDivider(sized: SizedStage): SizedStage {
+  const chosen = dividerFor(sized.evaluation.stage);
+  return chosen ? worked(sized, chosen.control, chosen.choices) : sized;
+}
+
+/** A stage with its control, worked anew. */
+function worked(sized: SizedStage, control: Stage['control'], choices: readonly Choice[]): SizedStage {
+  const evaluated = evaluateStage({ ...sized.evaluation.stage, control });
+  return evaluated.ok ? { ...evaluated.value, choices: [...sized.choices, ...choices] } : sized;
+}
+
+/** A stage with its loop, worked and judged as a whole. */
+function finished(
+  sized: SizedStage,
+  { control, choices }: { readonly control: Stage['control']; readonly choices: readonly Choice[] },
+): SizedStage {
+  const whole = worked(sized, control, choices);
+  return { ...withLoop(whole, judgeLoop(whole)), choices: whole.choices };
 }

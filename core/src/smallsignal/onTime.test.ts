@@ -16,6 +16,15 @@ const over = {
 };
 const parts = (esl: number): object => ({
   inductor: { inductance: 5.6e-6, resistance: 0.003 },
+  highSide: {
+    onResistance: 0.01,
+    gateDriveVoltage: 5,
+    thresholdVoltage: 1.6,
+    gateDrainCharge: 3e-9,
+    gateSourceCharge: 2e-9,
+    plateauVoltage: 2.6,
+    gateResistance: 1,
+  },
   inputCapacitors: [],
   outputCapacitors: [{ capacitance: 15e-6, esr: 0.003, esl, count: 4 }],
 });
@@ -44,6 +53,21 @@ describe('series inductance in the output capacitors', () => {
       return found.kind === 'solved' ? found.point.outputRipple : NaN;
     };
     expect(Math.abs(at(0.5e-9) / at(0) - 1)).toBeLessThan(0.08);
+  });
+});
+
+describe('series inductance in the input capacitors', () => {
+  test('the current that a switch takes over at once is the one its turn-on is reckoned with', () => {
+    const turnOn = (esl: number): number => {
+      const stage = complete(over, control, {
+        ...parts(0),
+        inputCapacitors: [{ capacitance: 10e-6, esr: 0.003, esl, count: 2 }],
+      });
+      const found = operatingPoint(stage, { inputVoltage: 48, load: { kind: 'current', current: 8 } });
+      return found.kind === 'solved' ? (found.point.losses['highSideTurnOn'] ?? NaN) : NaN;
+    };
+    expect(turnOn(0)).toBeGreaterThan(0.01);
+    expect(Math.abs(turnOn(0.5e-9) / turnOn(0) - 1)).toBeLessThan(0.05);
   });
 });
 

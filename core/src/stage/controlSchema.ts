@@ -96,6 +96,7 @@ export const controlSchema = z.strictObject({
     ])
     .default('voltage-mode'),
   reference: positive('reference voltage', 'V', { max: 100 }).optional(),
+  referenceTolerance: atLeastZero('tolerance of the reference', 'ratio', { max: 0.2 }).optional(),
   dutyMax: positive('maximum duty ratio', 'ratio').default(1),
   minimumOnTime: atLeastZero('minimum on-time', 's', { max: 1e-3 }).default(0),
   rampAmplitude: positive('ramp amplitude', 'V', { max: 1e3, note: 'Peak to peak.' }).optional(),

@@ -1,3 +1,4 @@
+import { USUAL_TOLERANCES } from '../controller/outputTolerance.js';
 import { spreadsOf, type Spread } from '../corners/designValues.js';
 import type { CapacitorBank } from '../stage/partsSchema.js';
 import { pathKey, valueAt, type StagePath } from '../stage/place.js';
@@ -15,7 +16,11 @@ const BANKS: Readonly<Record<CapacitorBank['kind'], number>> = {
 const ESR = 0.3;
 const ON_RESISTANCE = 0.15;
 /** Of the components about the amplifier, and of what the controller makes itself. */
-export const DEFAULT_TOLERANCES = { resistors: 0.01, capacitors: 0.05, controller: 0.1 } as const;
+export const DEFAULT_TOLERANCES = {
+  resistors: USUAL_TOLERANCES.resistors,
+  capacitors: 0.05,
+  controller: 0.1,
+} as const;
 
 const CONTROLLER = ['rampAmplitude', 'currentSenseGain', 'slopeCompensation', 'onTime'];
 const AMPLIFIER = ['transconductance', 'outputResistance', 'openLoopGain', 'gainBandwidth'];

@@ -36,7 +36,7 @@ export function FeedbackDivider() {
     const { lower, resistorTolerance, referenceTolerance, bias } = values;
     if (reference === undefined || lower === undefined || lower <= 0) return [];
     if (resistorTolerance === undefined || referenceTolerance === undefined || bias === undefined) return [];
-    return dividers({ vOut, reference, series, lower, resistorTolerance, referenceTolerance, bias });
+    return dividers({ vOut, reference, series: [series], lower, resistorTolerance, referenceTolerance, bias });
   }, [read, vOut, reference, series]);
   return (
     <section aria-label="Feedback divider" className="mt-3">
