@@ -30,8 +30,9 @@ export {
   type Pinnable,
   type Stage,
   type StageInput,
-  type Topology,
 } from './stage/schema.js';
+export { TOPOLOGIES, TOPOLOGY_NAMES, topologyOf, type TopologyName } from './topology/topologies.js';
+export type { SwitchPlace, Topology } from './topology/topology.js';
 export { pathKey, pathText, valueAt, withValue, type StagePath } from './stage/place.js';
 export type { FieldMeta } from './stage/field.js';
 export type { CapacitorBank } from './stage/partsSchema.js';
@@ -40,20 +41,13 @@ export { problemSentence, problemsSentence } from './stage/problemSentence.js';
 export { fieldFault, nameOf, type OnScreen } from './stage/fieldFault.js';
 export { cautionsOf } from './stage/cautions.js';
 export { stageJsonSchema } from './stage/jsonSchema.js';
-export {
-  completeStage,
-  LEG_PLACES,
-  SWITCH_WORDS,
-  type CompleteStage,
-  type SwitchPlace,
-} from './stage/completeStage.js';
+export { completeStage, SWITCH_WORDS, type CompleteStage } from './stage/completeStage.js';
 
 // Work a stage.
 export { nominalInput } from './stage/nominalInput.js';
 export type { Corner } from './corners/corners.js';
 export { ROOM_TEMPERATURE } from './thermal/room.js';
-export { regionBorders } from './topology/fourSwitchBuckBoost.js';
-export type { OperatingCondition } from './topology/powerStage.js';
+export type { OperatingCondition } from './powerstage/powerStage.js';
 export {
   operatingPoint,
   operatingPointSchema,
@@ -66,7 +60,7 @@ export { currentOf, nodeVoltage, voltageOf } from './orbit/signal.js';
 export { stageSignals, waveformMeasures, type StageSignal, type WaveformMeasures } from './steady/stageSignals.js';
 export { schematicOf, type Carried, type PlacedElement, type Schematic } from './schematic/schematic.js';
 export type { Element } from './circuit/elements.js';
-export { elementWords, nodeWords } from './topology/elementWords.js';
+export { elementWords, nodeWords } from './powerstage/elementWords.js';
 export {
   evaluateStage,
   leftOutSentences,
@@ -146,7 +140,7 @@ export {
 } from './selection/inductors.js';
 export { bankOf, selectCapacitors, type CapacitorCandidate } from './selection/capacitors.js';
 export { bankStresses, type BankStress } from './selection/bankStress.js';
-export { compareRectifiers, type RectifiedStage, type RectifierComparison } from './selection/rectifiers.js';
+export { compareRectifiers, type RectifiedStage, type RectifierComparison } from './advice/rectifiers.js';
 export { gateChecks, type GateCheck } from './selection/gateChecks.js';
 export {
   selectSwitches,

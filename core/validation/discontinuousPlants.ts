@@ -2,8 +2,8 @@ import {
   discontinuousDutyGain,
   discontinuousFactor,
   discontinuousPole,
-  type Converter,
 } from '../src/firstcut/discontinuousPlantForms.js';
+import type { Converter } from '../src/topology/topology.js';
 import { magnitude, type Complex } from '../src/linalg/complex.js';
 import { plantOf } from './loopStage.js';
 import type { OutsideCheck } from './outsideCheck.js';

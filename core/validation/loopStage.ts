@@ -5,7 +5,7 @@ import { problemsSentence } from '../src/stage/problemSentence.js';
 import { stageFromDocument } from '../src/stage/readStage.js';
 import type { SolvedCircuit } from '../src/steady/solveCircuit.js';
 import { solveStage } from '../src/steady/solveStage.js';
-import type { OperatingCondition } from '../src/topology/powerStage.js';
+import type { OperatingCondition } from '../src/powerstage/powerStage.js';
 
 /** A stage of a published example at an input voltage and a resistive load, with its steady state. */
 export interface LoopStage {

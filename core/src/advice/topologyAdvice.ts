@@ -1,13 +1,15 @@
 import { linearDissipation, linearEfficiency } from '../firstcut/linearForms.js';
 import { formatQuantity } from '../quantity/engineering.js';
 import { problemsSentence } from '../stage/problemSentence.js';
-import type { Stage, Topology } from '../stage/schema.js';
-import { lowestRightHalfPlaneZero } from '../sizing/crossover.js';
+import type { Stage } from '../stage/schema.js';
+import { TOPOLOGIES, TOPOLOGY_NAMES, type TopologyName } from '../topology/topologies.js';
+import type { Topology } from '../topology/topology.js';
+import { lowestRightHalfPlaneZero } from '../rules/crossover.js';
 import { sizeStage } from '../sizing/size.js';
 
 /** What a topology would make of the targets: figures worked at every corner on a stage sized for the purpose. */
 export interface TopologyAdvice {
-  readonly topology: Topology;
+  readonly topology: TopologyName;
   readonly able: boolean;
   /** Why not, or what speaks for and against it, in sentences. */
   readonly reasons: readonly string[];
@@ -41,41 +43,32 @@ export interface Advice {
   readonly linear: LinearAdvice;
 }
 
-const TOPOLOGIES: readonly Topology[] = ['buck', 'boost', 'inverting-buck-boost', 'four-switch-buck-boost'];
-
-/** Current drawn from the input and pushed into the output: in pulses, or smooth through the inductor. */
-const SHAPES: Readonly<Record<Topology, string>> = {
-  buck: 'Input current pulsed, output current smooth.',
-  boost: 'Input current smooth, output current pulsed.',
-  'inverting-buck-boost':
-    'Input and output current both pulsed; the inductor carries the sum of input and output current and each switch sees the sum of input and output voltage.',
-  'four-switch-buck-boost':
-    'Input current pulsed in the buck region, output current pulsed in the boost region, both in between; two switches are always in the path.',
-};
-
 /** What the targets ask of the sign and ratio of the output; undefined when the topology meets it. */
-function impossible(stage: Stage, topology: Topology): string | undefined {
-  const { inputVoltage, outputVoltage } = stage.targets;
+function impossible(
+  { targets: { inputVoltage, outputVoltage } }: Stage,
+  { sign, reach }: Topology,
+): string | undefined {
   const volts = (value: number): string => formatQuantity(value, 'V', 3);
-  if (topology === 'inverting-buck-boost')
+  if (sign < 0)
     return outputVoltage < 0 ? undefined : 'It turns the sign of its input; the targets ask for a positive output.';
   if (outputVoltage < 0) return 'Its output has the sign of its input; the targets ask for a negative output.';
-  if (topology === 'buck' && outputVoltage >= inputVoltage.min)
+  if (reach === 'below' && outputVoltage >= inputVoltage.min)
     return `It only steps down; the output of ${volts(outputVoltage)} is not below the lowest input of ${volts(inputVoltage.min)}.`;
-  if (topology === 'boost' && outputVoltage <= inputVoltage.max)
+  if (reach === 'above' && outputVoltage <= inputVoltage.max)
     return `It only steps up; the output of ${volts(outputVoltage)} is not above the highest input of ${volts(inputVoltage.max)}.`;
   return undefined;
 }
 
-function adviceFor(stage: Stage, topology: Topology): TopologyAdvice {
-  const no = impossible(stage, topology);
+function adviceFor(stage: Stage, topology: TopologyName): TopologyAdvice {
+  const record = TOPOLOGIES[topology];
+  const no = impossible(stage, record);
   if (no !== undefined) return { topology, able: false, reasons: [no] };
   const bare: Stage = {
     ...stage,
     topology,
     pinned: [],
     parts: {},
-    ...(topology === 'four-switch-buck-boost' && { legs: stage.legs ?? 'regions' }),
+    ...('borders' in record && { legs: stage.legs ?? 'regions' }),
   };
   const sized = sizeStage(bare, { keepPresent: false });
   if (!sized.ok) return { topology, able: false, reasons: [problemsSentence(sized.problems)] };
@@ -89,7 +82,7 @@ function adviceFor(stage: Stage, topology: Topology): TopologyAdvice {
       ? `At ${formatQuantity(corner.inputVoltage, 'V', 3)} input ${reason}.`
       : `The ${quantity} of ${formatQuantity(worst ?? NaN, unit, 3)} misses its limit of ${formatQuantity(required, unit, 3)}.`,
   );
-  reasons.push(SHAPES[topology]);
+  reasons.push(record.currents);
   if (zero !== undefined)
     reasons.push(
       `A right-half-plane zero as low as ${formatQuantity(zero, 'Hz', 3)} limits the crossover, to about a fifth of it (common practice).`,
@@ -135,5 +128,5 @@ function linearAdvice({ targets }: Stage): LinearAdvice {
  * stands beside them with its dissipation.
  */
 export function topologyAdvice(stage: Stage): Advice {
-  return { topologies: TOPOLOGIES.map((topology) => adviceFor(stage, topology)), linear: linearAdvice(stage) };
+  return { topologies: TOPOLOGY_NAMES.map((topology) => adviceFor(stage, topology)), linear: linearAdvice(stage) };
 }

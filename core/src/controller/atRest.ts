@@ -4,7 +4,7 @@ import { average } from '../orbit/measures.js';
 import type { PeriodicSolution } from '../orbit/periodic.js';
 import { currentOf } from '../orbit/signal.js';
 import type { CompleteStage } from '../stage/completeStage.js';
-import type { PowerStage } from '../topology/powerStage.js';
+import type { PowerStage } from '../powerstage/powerStage.js';
 import { compensatorRest, completeCompensator } from './compensatorCircuit.js';
 import { completeCurrentAmplifier, currentAmplifierRest } from './currentAmplifier.js';
 import { digitalRest } from './digitalController.js';

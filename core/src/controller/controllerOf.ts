@@ -1,7 +1,7 @@
 import type { Element } from '../circuit/elements.js';
 import type { Update } from '../orbit/periodicProblem.js';
 import type { CompleteStage } from '../stage/completeStage.js';
-import type { PowerStage } from '../topology/powerStage.js';
+import type { PowerStage } from '../powerstage/powerStage.js';
 import { compensatorElements, completeCompensator } from './compensatorCircuit.js';
 import { completeCurrentAmplifier, currentAmplifierOf } from './currentAmplifier.js';
 import {

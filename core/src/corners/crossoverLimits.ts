@@ -3,7 +3,7 @@ import { completeCompensator } from '../controller/compensatorCircuit.js';
 import { rightHalfPlaneZero } from '../firstcut/rightHalfPlaneZero.js';
 import { magnitude } from '../linalg/complex.js';
 import type { CompleteStage } from '../stage/completeStage.js';
-import { converterOf } from '../topology/converter.js';
+import { converterOf } from '../powerstage/converter.js';
 import type { Corner } from './corners.js';
 import type { EvaluatedStage } from './evaluate.js';
 import type { CornerLoop } from './loopCorners.js';

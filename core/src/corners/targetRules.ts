@@ -1,6 +1,7 @@
 import { outputTolerance } from '../controller/outputTolerance.js';
 import type { Unit } from '../quantity/unit.js';
-import { SWITCH_WORDS, type CompleteStage, type SwitchPlace } from '../stage/completeStage.js';
+import { SWITCH_WORDS, type CompleteStage } from '../stage/completeStage.js';
+import type { SwitchPlace } from '../topology/topology.js';
 import type { OperatingPoint } from '../steady/operatingPoint.js';
 import { JUNCTION_LIMIT, ROOM_TEMPERATURE } from '../thermal/room.js';
 import type { Corner } from './corners.js';

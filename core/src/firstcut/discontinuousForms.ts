@@ -59,11 +59,11 @@ export const buckBoostDiscontinuousDuty: ClosedForm<'ratio' | 'k'> = {
 
 const duty: FormulaInput = { symbol: 'D', name: 'duty ratio', unit: 'ratio' };
 const critical = (
-  topology: string,
+  converter: string,
   formula: string,
   compute: (v: { readonly duty: number }) => number,
 ): ClosedForm<'duty'> => ({
-  name: `Critical load of the ${topology}`,
+  name: `Critical load of the ${converter}`,
   symbol: 'K_\\mathrm{crit}',
   unit: 'ratio',
   formula,
@@ -73,11 +73,11 @@ const critical = (
   compute,
 });
 
-/** K at which conduction becomes discontinuous, by topology. */
+/** K at which conduction becomes discontinuous, by converter. */
 export const CRITICAL_LOAD = {
   buck: critical('buck', '1-D', (v) => 1 - v.duty),
   boost: critical('boost', 'D(1-D)^2', (v) => v.duty * (1 - v.duty) ** 2),
-  'inverting-buck-boost': critical('buck-boost', '(1-D)^2', (v) => (1 - v.duty) ** 2),
+  'buck-boost': critical('buck-boost', '(1-D)^2', (v) => (1 - v.duty) ** 2),
 } as const;
 
 /** Load current at which conduction becomes discontinuous, from the critical K. */

@@ -5,15 +5,12 @@ const TABLE =
 const ASSUMPTION =
   'Discontinuous conduction, resistive load, no losses. The second pole, near the switching frequency, is left out.';
 
-/** Which of the canonical converters a stage works as. */
-export type Converter = 'buck' | 'boost' | 'buck-boost';
-
 /**
  * The one factor by which the discontinuous plants of the three converters differ: gain 2V g/D, pole 1/(2π g R C).
  *
  * @param conversion output over input voltage, magnitude.
  */
-export function discontinuousFactor(converter: Converter, conversion: number): number {
+export function discontinuousFactor(converter: 'buck' | 'boost' | 'buck-boost', conversion: number): number {
   switch (converter) {
     case 'buck':
       return (1 - conversion) / (2 - conversion);

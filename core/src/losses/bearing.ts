@@ -1,9 +1,10 @@
 import { settledStart } from '../orbit/inside.js';
 import { dot } from '../linalg/dense.js';
-import type { CompleteStage, SwitchPlace } from '../stage/completeStage.js';
+import type { CompleteStage } from '../stage/completeStage.js';
+import type { SwitchPlace } from '../topology/topology.js';
 import type { PeriodicSolution } from '../orbit/periodic.js';
 import type { Segment } from '../orbit/segment.js';
-import type { PowerStage } from '../topology/powerStage.js';
+import type { PowerStage } from '../powerstage/powerStage.js';
 
 /** An edge of a switch as the waveforms show it, in the direction in which the device blocks. */
 export interface Edge {

@@ -1,6 +1,7 @@
 import { alternatingCopper, coreLossForm, heatedLoss, leakageLoss, supplyLoss } from '../firstcut/heatedForms.js';
 import { COPPER } from '../parts/inductorLoss.js';
-import { SWITCH_WORDS, type CompleteStage, type SwitchPlace } from '../stage/completeStage.js';
+import { SWITCH_WORDS, type CompleteStage } from '../stage/completeStage.js';
+import type { SwitchPlace } from '../topology/topology.js';
 import type { Diode, Mosfet } from '../stage/partsSchema.js';
 import { alternatingRms, extremes } from '../orbit/measures.js';
 import type { PeriodicSolution } from '../orbit/periodic.js';
@@ -9,7 +10,7 @@ import { dot } from '../linalg/dense.js';
 import { settledChannel, settledJunction, type Junction } from '../thermal/junction.js';
 import { ROOM_TEMPERATURE } from '../thermal/room.js';
 import { junctionToAmbient } from '../thermal/thermalPath.js';
-import type { PowerStage } from '../topology/powerStage.js';
+import type { PowerStage } from '../powerstage/powerStage.js';
 import { bearingsOf, type Bearing } from './bearing.js';
 import { piecesOf, shapeOverSine } from './waveformShape.js';
 import { switchTerms, termOf, watts, type EdgeKind, type Term } from './switchTerms.js';

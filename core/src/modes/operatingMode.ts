@@ -2,7 +2,7 @@ import type { CompleteStage } from '../stage/completeStage.js';
 import type { Stage } from '../stage/schema.js';
 import { operatingPoint, type Near, type SolvedPoint } from '../steady/operatingPoint.js';
 import type { UnsolvedPoint } from '../steady/solveCircuit.js';
-import type { OperatingCondition } from '../topology/powerStage.js';
+import type { OperatingCondition } from '../powerstage/powerStage.js';
 
 export type OperatingMode = Stage['operatingMode'];
 

@@ -1,5 +1,5 @@
 import { stateLayout } from '../circuit/stateLayout.js';
-import type { PowerStage } from '../topology/powerStage.js';
+import type { PowerStage } from '../powerstage/powerStage.js';
 import { dot } from '../linalg/dense.js';
 import type { SolvedPoint } from '../steady/operatingPoint.js';
 import type { PeriodicSolution } from '../orbit/periodic.js';

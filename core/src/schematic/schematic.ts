@@ -1,5 +1,5 @@
 import { GROUND, type Element } from '../circuit/elements.js';
-import type { PowerStage } from '../topology/powerStage.js';
+import type { PowerStage } from '../powerstage/powerStage.js';
 
 /** Share of a current in a wire: an element's current from its `a` to its `b`, or against that. */
 export interface Carried {

@@ -1,8 +1,10 @@
+import { converterOf } from '../powerstage/converter.js';
+import type { Stage } from '../stage/schema.js';
 import type { EvaluatedStage } from '../corners/evaluate.js';
 import { pulsedCapacitance, pulsedOutputCapacitance, triangleCapacitance } from '../firstcut/boostForms.js';
 import { eslSpike, eslStep } from '../firstcut/eslForms.js';
-import { loadStepNeeds, type CapacitorNeed } from '../sizing/loadStepNeeds.js';
-import { EDGE_TIME, INPUT_RIPPLE_SHARE, OUTPUT_RIPPLE_SHARE } from '../sizing/rules.js';
+import { loadStepNeeds, type CapacitorNeed } from '../rules/loadStepNeeds.js';
+import { EDGE_TIME, INPUT_RIPPLE_SHARE, OUTPUT_RIPPLE_SHARE } from '../rules/rules.js';
 import type { CapacitorBank } from '../stage/partsSchema.js';
 import type { SolvedPoint } from '../steady/operatingPoint.js';
 import { applied, type AppliedForm } from '../firstcut/closedForm.js';
@@ -29,13 +31,9 @@ export interface CapacitorNeeds {
 const solvedOf = ({ corners }: EvaluatedStage): readonly SolvedPoint[] =>
   corners.flatMap(({ result }) => (result.kind === 'solved' ? [result] : []));
 
-/** Whether the inductor feeds the output all the time: then its ripple, not its whole current, flows in the capacitors. */
-function isSmoothOutput({ point }: SolvedPoint, topology: string): boolean {
-  return topology === 'buck' || (topology === 'four-switch-buck-boost' && point.region === 'buck');
-}
-function isSmoothInput({ point }: SolvedPoint, topology: string): boolean {
-  return topology === 'boost' || (topology === 'four-switch-buck-boost' && point.region === 'boost');
-}
+/** Whether an inductor stands in the way of the current into the output, or out of the input: then only its ripple flows in the capacitors. */
+const isSmoothOutput = ({ point }: SolvedPoint, stage: Stage): boolean => converterOf(stage, point) === 'buck';
+const isSmoothInput = ({ point }: SolvedPoint, stage: Stage): boolean => converterOf(stage, point) === 'boost';
 
 const sideOf = (side: Omit<CapacitorNeeds, 'capacitance' | 'rippleCapacitance'>): CapacitorNeeds => ({
   ...side,
@@ -65,14 +63,14 @@ const worst = <T>(of: readonly T[], by: (one: T) => number): T | undefined =>
 export function outputCapacitorNeeds(evaluated: EvaluatedStage): CapacitorNeeds {
   const { complete } = evaluated;
   const { stage, switchingFrequency: fSw, inductor } = complete;
-  const { targets, topology, phases } = stage;
+  const { targets, phases } = stage;
   const points = solvedOf(evaluated);
   const vOut = Math.abs(targets.outputVoltage);
   const ripple = targets.outputRipple ?? OUTPUT_RIPPLE_SHARE * vOut;
   const full = targets.outputCurrent.max;
   const needs: CapacitorNeed[] = [];
   const smooth = worst(
-    points.filter((one) => isSmoothOutput(one, topology)),
+    points.filter((one) => isSmoothOutput(one, stage)),
     ({ point }) => point.totalInductorRipple,
   );
   if (smooth)
@@ -86,7 +84,7 @@ export function outputCapacitorNeeds(evaluated: EvaluatedStage): CapacitorNeeds 
       }),
     });
   const pulsed = worst(
-    points.filter((one) => !isSmoothOutput(one, topology)),
+    points.filter((one) => !isSmoothOutput(one, stage)),
     ({ point }) => point.duty * point.outputCurrent,
   );
   if (pulsed)
@@ -103,7 +101,7 @@ export function outputCapacitorNeeds(evaluated: EvaluatedStage): CapacitorNeeds 
   needs.push(...loadStepNeeds(stage, inductor.inductance, fSw));
   const swing = Math.max(
     ...points.map((one) =>
-      isSmoothOutput(one, topology) ? one.point.totalInductorRipple : one.point.inductorCurrent.peak * phases,
+      isSmoothOutput(one, stage) ? one.point.totalInductorRipple : one.point.inductorCurrent.peak * phases,
     ),
   );
   return sideOf({
@@ -126,14 +124,14 @@ export function outputCapacitorNeeds(evaluated: EvaluatedStage): CapacitorNeeds 
 export function inputCapacitorNeeds(evaluated: EvaluatedStage): CapacitorNeeds {
   const { complete } = evaluated;
   const { stage, switchingFrequency: fSw, inductor } = complete;
-  const { targets, topology, phases } = stage;
+  const { targets, phases } = stage;
   const vOut = Math.abs(targets.outputVoltage);
   const points = solvedOf(evaluated);
   const ripple = targets.inputRipple ?? INPUT_RIPPLE_SHARE * targets.inputVoltage.min;
   const needs: CapacitorNeed[] = [];
   const pulse = ({ point }: SolvedPoint): number => point.inductorCurrent.average * (1 - point.duty) * point.duty;
   const pulsed = worst(
-    points.filter((one) => !isSmoothInput(one, topology)),
+    points.filter((one) => !isSmoothInput(one, stage)),
     pulse,
   );
   if (pulsed)
@@ -148,7 +146,7 @@ export function inputCapacitorNeeds(evaluated: EvaluatedStage): CapacitorNeeds {
       }),
     });
   const smooth = worst(
-    points.filter((one) => isSmoothInput(one, topology)),
+    points.filter((one) => isSmoothInput(one, stage)),
     ({ point }) => point.totalInductorRipple,
   );
   if (smooth)
@@ -163,7 +161,7 @@ export function inputCapacitorNeeds(evaluated: EvaluatedStage): CapacitorNeeds {
     });
   const swing = Math.max(
     ...points.map((one) =>
-      isSmoothInput(one, topology) ? one.point.totalInductorRipple : one.point.inductorCurrent.peak,
+      isSmoothInput(one, stage) ? one.point.totalInductorRipple : one.point.inductorCurrent.peak,
     ),
   );
   return sideOf({

@@ -2,7 +2,7 @@ import type { PartOf } from '../library/libraryPart.js';
 import { bankLife } from './bankStress.js';
 import { leastShare, remainingAtBias } from '../parts/capacitorBank.js';
 import { formatQuantity } from '../quantity/engineering.js';
-import { CAPACITOR_DERATING, MOST_OFFERED } from '../sizing/rules.js';
+import { CAPACITOR_DERATING, MOST_OFFERED } from '../rules/rules.js';
 import type { CapacitorBank } from '../stage/partsSchema.js';
 import type { CapacitorNeeds } from './capacitorNeeds.js';
 

@@ -1,7 +1,8 @@
 import { inducedGateVoltage } from '../firstcut/gateForms.js';
 import { bearingsOf } from '../losses/bearing.js';
 import { DRIVER_OFF, edgeTimes } from '../losses/switchTerms.js';
-import { SWITCH_WORDS, type CompleteStage, type SwitchPlace } from '../stage/completeStage.js';
+import { SWITCH_WORDS, type CompleteStage } from '../stage/completeStage.js';
+import type { SwitchPlace } from '../topology/topology.js';
 import type { Mosfet } from '../stage/partsSchema.js';
 import type { SolvedPoint } from '../steady/operatingPoint.js';
 import { applied, type AppliedForm } from '../firstcut/closedForm.js';

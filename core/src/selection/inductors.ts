@@ -4,7 +4,7 @@ import type { EvaluatedStage } from '../corners/evaluate.js';
 import type { PartOf } from '../library/libraryPart.js';
 import { inductanceCurveOf, saturatedSwing } from '../parts/inductanceCurve.js';
 import { formatQuantity } from '../quantity/engineering.js';
-import { INDUCTOR_CURRENT_MARGIN, SATURATION_MARGIN } from '../sizing/rules.js';
+import { INDUCTOR_CURRENT_MARGIN, SATURATION_MARGIN } from '../rules/rules.js';
 import type { SolvedPoint } from '../steady/operatingPoint.js';
 
 /** How a library inductor would do in a stage. */

@@ -1,3 +1,4 @@
+import { converterOf } from '../powerstage/converter.js';
 import type { EvaluatedStage } from '../corners/evaluate.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import {
@@ -82,7 +83,7 @@ function filterImpedance({ inductance, resistance, damping }: Filter, capacitanc
 /** Where a buck at constant duty ratio comes nearest to its filter: the highest ratio of impedances at one frequency. */
 function nearestDriven(complete: CompleteStage, filter: Filter, capacitance: number, power: number) {
   const { stage, inductor, outputCapacitors } = complete;
-  if (stage.topology !== 'buck') return undefined;
+  if (converterOf(stage, {}) !== 'buck') return undefined;
   const vOut = stage.targets.outputVoltage;
   const stageCapacitance = outputCapacitors.reduce((sum, bank) => sum + bankModel(bank, vOut).capacitance, 0);
   const stageInductance = inductor.inductance / stage.phases;

@@ -1,6 +1,7 @@
 import { bearingsOf, type Bearing } from '../losses/bearing.js';
 import { switchTerms, watts, type Opposite } from '../losses/switchTerms.js';
-import type { CompleteStage, SwitchPlace } from '../stage/completeStage.js';
+import type { CompleteStage } from '../stage/completeStage.js';
+import type { SwitchPlace } from '../topology/topology.js';
 import type { Mosfet } from '../stage/partsSchema.js';
 import { average, rms } from '../orbit/measures.js';
 import type { SolvedPoint } from '../steady/operatingPoint.js';

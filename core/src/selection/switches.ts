@@ -3,8 +3,9 @@ import type { PartOf } from '../library/libraryPart.js';
 import { driveVoltage } from '../losses/switchTerms.js';
 import { paralleledMosfet } from '../stage/paralleledMosfet.js';
 import { formatQuantity } from '../quantity/engineering.js';
-import { VOLTAGE_MARGIN } from '../sizing/rules.js';
-import type { CompleteStage, SwitchPlace } from '../stage/completeStage.js';
+import { MOST_PARALLEL, VOLTAGE_MARGIN } from '../rules/rules.js';
+import type { CompleteStage } from '../stage/completeStage.js';
+import type { SwitchPlace } from '../topology/topology.js';
 import type { Mosfet } from '../stage/partsSchema.js';
 import type { SolvedPoint } from '../steady/operatingPoint.js';
 import { settledChannel } from '../thermal/junction.js';
@@ -43,9 +44,6 @@ export interface SwitchMargins {
   /** °C */
   readonly junctionMax: number;
 }
-
-/** Devices side by side that are considered at most: more share their current badly. Common practice. */
-export const MOST_PARALLEL = 4;
 
 export const SWITCH_MARGINS: SwitchMargins = { voltage: VOLTAGE_MARGIN, junctionMax: JUNCTION_LIMIT };
 

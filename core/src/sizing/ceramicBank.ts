@@ -10,7 +10,7 @@ import {
   MOST_IN_PARALLEL,
   VOLTAGE_MARGIN,
   voltageClass,
-} from './rules.js';
+} from '../rules/rules.js';
 
 /** Smallest and largest single ceramic considered, F. */
 const SMALLEST = 1e-6;

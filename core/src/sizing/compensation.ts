@@ -1,3 +1,4 @@
+import { converterOf } from '../powerstage/converter.js';
 import { completeCompensator, type Compensator } from '../controller/compensatorCircuit.js';
 import { compensatorResponse } from '../controller/compensatorResponse.js';
 import { componentsOf, shapeOf, type Frame, type Shape } from '../controller/shape.js';
@@ -9,7 +10,7 @@ import type { Stage } from '../stage/schema.js';
 import { askedMargins, lowestCrossover, shortfall, UNSTABLE, type AskedMargins } from './askedMargins.js';
 import type { Candidate } from './candidate.js';
 import type { Choice } from './choice.js';
-import { assumedCrossover } from './crossover.js';
+import { assumedCrossover } from '../rules/crossover.js';
 import { digitalCandidates } from './digitalGains.js';
 import { kFactorCandidates } from './kFactorCandidates.js';
 import { sizeModulator } from './modulator.js';
@@ -156,7 +157,8 @@ function shapeAt(control: Stage['control'], at: number): Shape | undefined {
 function proposeRippleInjection(evaluated: EvaluatedStage): ProposedLoop | string {
   const { complete } = evaluated;
   const { stage } = complete;
-  if (stage.topology !== 'buck') return 'a ripple injection network is worked for the buck only';
+  if (converterOf(stage, {}) !== 'buck')
+    return 'a ripple injection network is worked for stages whose inductor feeds the output all the time';
   const sized = sizeRippleInjection(evaluated);
   if (typeof sized === 'string') return sized;
   const control = { ...stage.control, rippleInjection: sized.injection };

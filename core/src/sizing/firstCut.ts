@@ -6,17 +6,18 @@ import { switchTerms, watts } from '../losses/switchTerms.js';
 import { paralleledMosfet } from '../stage/paralleledMosfet.js';
 import { formatQuantity } from '../quantity/engineering.js';
 import { nearestPreferred, nextPreferredUp, preferredAtLeast, preferredAtMost } from '../quantity/preferredValues.js';
-import { LEG_PLACES, SWITCH_WORDS, type SwitchPlace } from '../stage/completeStage.js';
+import { SWITCH_WORDS } from '../stage/completeStage.js';
+import { topologyOf } from '../topology/topologies.js';
+import type { SwitchPlace } from '../topology/topology.js';
 import type { Mosfet } from '../stage/partsSchema.js';
 import type { Pinnable, Stage } from '../stage/schema.js';
 import { JUNCTION_LIMIT, ROOM_TEMPERATURE } from '../thermal/room.js';
 import { junctionToAmbient } from '../thermal/thermalPath.js';
-import { MOST_PARALLEL } from '../selection/switches.js';
 import { applied } from '../firstcut/closedForm.js';
 import type { Choice } from './choice.js';
 import { inputBankOf, outputBankOf } from './firstCutCapacitors.js';
-import { idealRange, worstOf, type IdealPoint } from '../topology/idealPoint.js';
-import * as rules from './rules.js';
+import { idealRange, worstOf, type IdealPoint } from '../powerstage/idealPoint.js';
+import * as rules from '../rules/rules.js';
 
 /** A stage with its first-cut values filled in, and why each was chosen. */
 export interface FirstCut {
@@ -28,20 +29,6 @@ type Keep = (place: Pinnable) => boolean;
 type Chosen<T> = { readonly value: T; readonly choices: readonly Choice[] };
 
 const PERCENT = `${formatQuantity(100 * rules.CONDUCTION_SHARE, 'count')} %`;
-/** Highest voltage each switch blocks, by topology: input, output, or both added. */
-const BLOCKS: Readonly<Record<Stage['topology'], Readonly<Partial<Record<SwitchPlace, 'input' | 'output' | 'both'>>>>> =
-  {
-    buck: { highSide: 'input', lowSide: 'input' },
-    boost: { highSide: 'output', lowSide: 'output' },
-    'inverting-buck-boost': { highSide: 'both', lowSide: 'both' },
-    'four-switch-buck-boost': {
-      highSide: 'input',
-      lowSide: 'input',
-      outputHighSide: 'output',
-      outputLowSide: 'output',
-    },
-  };
-
 function frequencyOf({ targets }: Stage): Chosen<number> {
   const range = targets.switchingFrequency;
   const rounded = range ? nearestPreferred(Math.sqrt(range.min * range.max), 'E24') : rules.SWITCHING_FREQUENCY;
@@ -76,7 +63,7 @@ function inductorOf(
   const worst = worstOf(range, ratioPerInductance);
   const { duty, phaseCurrent, onVoltage } = worst;
   const form =
-    stage.topology === 'buck'
+    worst.converter === 'buck'
       ? applied(buckInductance, { vOut: targets.outputVoltage, duty, fSw, ratio, phaseCurrent })
       : applied(onTimeInductance, { onVoltage, duty, fSw, ratio, phaseCurrent });
   const inductance = preferredAtLeast(form.value, 'E12');
@@ -121,7 +108,7 @@ function inductorOf(
 function blocked(stage: Stage, place: SwitchPlace): number {
   const input = stage.targets.inputVoltage.max;
   const output = Math.abs(stage.targets.outputVoltage);
-  const kind = BLOCKS[stage.topology][place];
+  const kind = topologyOf(stage).blocks[place];
   return kind === 'input' ? input : kind === 'output' ? output : input + output;
 }
 
@@ -160,7 +147,7 @@ function switchLoss(
   // A leg that rests at this input has no edges.
   if (share <= 0 || share >= 1) return conduction;
   const voltage = blocked(stage, place);
-  const isMain = LEG_PLACES[stage.topology].some(({ main }) => main === place);
+  const isMain = topologyOf(stage).legs.some(({ main }) => main === place);
   const hard = { voltage, current: phaseCurrent, other: 'diode' as const };
   const edges = [
     { kind: 'on' as const, ...hard },
@@ -203,7 +190,7 @@ function mosfetOf(
   let count = 1;
   let best = leastLossOf(count);
   // More devices share the heat; they are taken when one alone would grow too hot.
-  while (rise(best) > allowed && count < MOST_PARALLEL) {
+  while (rise(best) > allowed && count < rules.MOST_PARALLEL) {
     count += 1;
     const next = leastLossOf(count);
     if (rise(next) < rise(best)) best = next;
@@ -286,7 +273,7 @@ export function firstCut(stage: Stage, keep: Keep): FirstCut {
   const fSw = present !== undefined && keep('switchingFrequency') ? present : taken(frequencyOf(stage));
   if (!parts.inductor || !keep('parts.inductor')) parts.inductor = taken(inductorOf(stage, range, fSw));
   const { inductance } = parts.inductor;
-  for (const { main, rectifier } of LEG_PLACES[stage.topology]) {
+  for (const { main, rectifier } of topologyOf(stage).legs) {
     if (!parts[main] || !keep(`parts.${main}`)) parts[main] = taken(mosfetOf(stage, range, main, fSw));
     if (stage.rectifier === 'synchronous') {
       if (!parts[rectifier] || !keep(`parts.${rectifier}`))
@@ -295,7 +282,7 @@ export function firstCut(stage: Stage, keep: Keep): FirstCut {
   }
   if (stage.rectifier === 'diode' && (!parts.diode || !keep('parts.diode'))) {
     // One diode record serves every rectifier of the stage: the one that blocks most decides.
-    const places = LEG_PLACES[stage.topology].map(({ rectifier }) => rectifier);
+    const places = topologyOf(stage).legs.map(({ rectifier }) => rectifier);
     const hardest = places.reduce((worst, place) => (blocked(stage, place) > blocked(stage, worst) ? place : worst));
     parts.diode = taken(diodeOf(stage, range, hardest));
   }

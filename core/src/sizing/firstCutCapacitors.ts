@@ -9,12 +9,12 @@ import { bankModel } from '../parts/capacitorBank.js';
 import { formatQuantity } from '../quantity/engineering.js';
 import type { CapacitorBank } from '../stage/partsSchema.js';
 import type { Stage } from '../stage/schema.js';
-import { worstOf, type IdealPoint } from '../topology/idealPoint.js';
+import { worstOf, type IdealPoint } from '../powerstage/idealPoint.js';
 import { applied, type AppliedForm } from '../firstcut/closedForm.js';
 import { ceramicBank, enlarged } from './ceramicBank.js';
 import type { Choice } from './choice.js';
-import { loadStepNeeds } from './loadStepNeeds.js';
-import * as rules from './rules.js';
+import { loadStepNeeds } from '../rules/loadStepNeeds.js';
+import * as rules from '../rules/rules.js';
 
 /** A bank and why it was chosen. */
 interface ChosenBank {

@@ -3,7 +3,7 @@ import { nearestPreferred, preferredAtLeast } from '../quantity/preferredValues.
 import { completeStage } from '../stage/completeStage.js';
 import type { Stage } from '../stage/schema.js';
 import { bankModel } from '../parts/capacitorBank.js';
-import { FILTER_CORNER_BELOW, FILTER_IMPEDANCE_SHARE } from './rules.js';
+import { FILTER_CORNER_BELOW, FILTER_IMPEDANCE_SHARE } from '../rules/rules.js';
 
 /** Winding resistance of a filter choke as a share of its characteristic resistance: enough to be no ideal part. */
 const WINDING_SHARE = 0.02;

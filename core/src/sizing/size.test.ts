@@ -6,7 +6,7 @@ import { operatingPointSchema } from '../steady/operatingPoint.js';
 import { figureKeys, valueOf, workingOf } from '../working/working.js';
 import { bankModel } from '../parts/capacitorBank.js';
 import { dampedInputFilter } from './inputFilter.js';
-import { assumedCrossover } from './crossover.js';
+import { assumedCrossover } from '../rules/crossover.js';
 import { sizeStage } from './size.js';
 
 const hull = (part: object = {}) => {

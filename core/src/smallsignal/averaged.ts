@@ -9,8 +9,8 @@ import type { CompleteStage } from '../stage/completeStage.js';
 import { successors } from '../orbit/rotation.js';
 import { solveStage } from '../steady/solveStage.js';
 import type { SolvedPoint } from '../steady/operatingPoint.js';
-import { converterOf } from '../topology/converter.js';
-import type { OperatingCondition } from '../topology/powerStage.js';
+import { converterOf } from '../powerstage/converter.js';
+import type { OperatingCondition } from '../powerstage/powerStage.js';
 import { openOrbit, type OpenOrbit } from './openOrbit.js';
 
 /**

@@ -13,7 +13,7 @@ import { distinctPhases } from '../orbit/periodicProblem.js';
 import type { PeriodicSolution } from '../orbit/periodic.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import type { SolvedCircuit } from '../steady/solveCircuit.js';
-import type { OperatingCondition } from '../topology/powerStage.js';
+import type { OperatingCondition } from '../powerstage/powerStage.js';
 import { RIPPLE_CAPACITOR } from '../controller/rippleInjection.js';
 import { startFrom, takingAlong } from './drawnIn.js';
 import { loopElements, type ClosedLoop, type ClosedLoopResult } from './loopCircuit.js';

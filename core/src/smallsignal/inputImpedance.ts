@@ -3,8 +3,8 @@ import { linearResponse } from '../circuit/linearResponse.js';
 import { magnitude, product, ratio, type Complex } from '../linalg/complex.js';
 import { completeStage, type CompleteStage } from '../stage/completeStage.js';
 import { solveStage } from '../steady/solveStage.js';
-import type { OperatingCondition } from '../topology/powerStage.js';
-import { inputSide } from '../topology/surroundings.js';
+import type { OperatingCondition } from '../powerstage/powerStage.js';
+import { inputSide } from '../powerstage/surroundings.js';
 import { closeLoop } from './closedLoop.js';
 import { LoopResponse } from './loopResponse.js';
 

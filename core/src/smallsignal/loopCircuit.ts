@@ -5,8 +5,8 @@ import type { Comparator } from '../orbit/comparator.js';
 import type { Orbit } from '../orbit/orbitNewton.js';
 import type { PeriodicProblem } from '../orbit/periodicProblem.js';
 import type { SolvedCircuit } from '../steady/solveCircuit.js';
-import type { OperatingCondition } from '../topology/powerStage.js';
-import { FEED } from '../topology/surroundings.js';
+import type { OperatingCondition } from '../powerstage/powerStage.js';
+import { FEED } from '../powerstage/surroundings.js';
 
 /** A source of no current at the output, whose disturbance shows the output impedance. */
 export const LOAD_TEST = 'loadTest';

@@ -5,7 +5,7 @@ import { peakWithin } from '../linalg/goldenSection.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import type { SolvedCircuit } from '../steady/solveCircuit.js';
 import { solveStage } from '../steady/solveStage.js';
-import type { OperatingCondition } from '../topology/powerStage.js';
+import type { OperatingCondition } from '../powerstage/powerStage.js';
 import { closeLoop } from './closedLoop.js';
 import { LOAD_TEST, type ClosedLoop } from './loopCircuit.js';
 import { linearPeriod, type LinearPeriod } from './linearPeriod.js';

@@ -14,7 +14,7 @@ import { distinctPhases, type PeriodicProblem } from '../orbit/periodicProblem.j
 import { dutyColumn } from '../orbit/unknowns.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import type { SolvedCircuit } from '../steady/solveCircuit.js';
-import type { OperatingCondition } from '../topology/powerStage.js';
+import type { OperatingCondition } from '../powerstage/powerStage.js';
 import { startFrom, takingAlong } from './drawnIn.js';
 import { loopElements, type LoopOrbit } from './loopCircuit.js';
 import type { Disturbance } from './response.js';

@@ -1,7 +1,7 @@
 import { scaled, type Complex } from '../linalg/complex.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import type { SolvedCircuit } from '../steady/solveCircuit.js';
-import type { OperatingCondition } from '../topology/powerStage.js';
+import type { OperatingCondition } from '../powerstage/powerStage.js';
 import { openOrbit } from './openOrbit.js';
 import { linearPeriod } from './linearPeriod.js';
 import { nodeProbe, OrbitResponse } from './response.js';

@@ -10,7 +10,7 @@ import { decibels, degreesOf, magnitude, product } from '../linalg/complex.js';
 import { propagator } from '../linalg/propagator.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import { solveStage } from '../steady/solveStage.js';
-import type { OperatingCondition } from '../topology/powerStage.js';
+import type { OperatingCondition } from '../powerstage/powerStage.js';
 import { loopAt, type LoopReport } from './loopResponse.js';
 import { plantResponse } from './plantResponse.js';
 

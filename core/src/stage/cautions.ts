@@ -1,3 +1,4 @@
+import { topologyOf } from '../topology/topologies.js';
 import type { Stage } from './schema.js';
 
 /**
@@ -7,7 +8,8 @@ import type { Stage } from './schema.js';
 const ES1_LIMIT = 60;
 
 /** What can hurt someone about a stage, each a sentence for the place where the stage is worked on. */
-export function cautionsOf({ topology, targets, parts }: Stage): readonly string[] {
+export function cautionsOf(stage: Stage): readonly string[] {
+  const { targets, parts } = stage;
   const highest = Math.max(Math.abs(targets.outputVoltage), targets.inputVoltage.max);
   const kinds = [...(parts.outputCapacitors ?? []), ...(parts.inputCapacitors ?? [])].map(({ kind }) => kind);
   const cautions: readonly (readonly [boolean, string])[] = [
@@ -16,7 +18,7 @@ export function cautionsOf({ topology, targets, parts }: Stage): readonly string
       `This stage holds more than ${String(ES1_LIMIT)} V DC, the limit of the lowest energy class of IEC 62368-1: guard it, let its capacitors discharge, and have licensed practice check it.`,
     ],
     [
-      topology !== 'buck',
+      topologyOf(stage).reach !== 'below',
       'Without feedback or without load the output of this stage can run far above its target: fit a clamp before the first power-up.',
     ],
     [

@@ -1,7 +1,9 @@
 import { paralleledMosfet } from './paralleledMosfet.js';
 import { good, refused, type Problem, type Result } from '../result.js';
 import type { CapacitorBank, Diode, Inductor, Mosfet } from './partsSchema.js';
-import type { Stage, Topology } from './schema.js';
+import { topologyOf } from '../topology/topologies.js';
+import type { SwitchPlace } from '../topology/topology.js';
+import type { Stage } from './schema.js';
 
 /** The device that carries the current while the main switch is off. */
 export type Rectifier =
@@ -15,8 +17,6 @@ export interface Leg {
   readonly rectifier: Rectifier;
 }
 
-export type SwitchPlace = 'highSide' | 'lowSide' | 'outputHighSide' | 'outputLowSide';
-
 /** A stage with every part that its circuit needs. */
 export interface CompleteStage {
   readonly stage: Stage;
@@ -29,22 +29,9 @@ export interface CompleteStage {
   readonly inductor: Inductor;
   readonly outputCapacitors: readonly CapacitorBank[];
   readonly inputCapacitors: readonly CapacitorBank[];
-  /** One leg; the four-switch stage has its input leg first and its output leg second. */
+  /** In the order of its topology. */
   readonly legs: readonly Leg[];
 }
-
-/** Which switch is driven for the duty ratio and which rectifies, leg by leg. */
-export const LEG_PLACES: Readonly<
-  Record<Topology, readonly { readonly main: SwitchPlace; readonly rectifier: SwitchPlace }[]>
-> = {
-  buck: [{ main: 'highSide', rectifier: 'lowSide' }],
-  boost: [{ main: 'lowSide', rectifier: 'highSide' }],
-  'inverting-buck-boost': [{ main: 'highSide', rectifier: 'lowSide' }],
-  'four-switch-buck-boost': [
-    { main: 'highSide', rectifier: 'lowSide' },
-    { main: 'outputLowSide', rectifier: 'outputHighSide' },
-  ],
-};
 
 export const SWITCH_WORDS: Readonly<Record<SwitchPlace, string>> = {
   highSide: 'high-side switch',
@@ -66,7 +53,7 @@ const missing = (path: string, quantity: string): Problem => ({
 
 /** The stage with its parts at hand, or the list of what has not been chosen yet. */
 export function completeStage(stage: Stage): Result<CompleteStage> {
-  const { parts, rectifier, topology } = stage;
+  const { parts, rectifier } = stage;
   const { inductor, outputCapacitors, diode } = parts;
   const problems: Problem[] = [];
   const switchAt = (place: SwitchPlace): Mosfet | undefined => {
@@ -78,7 +65,7 @@ export function completeStage(stage: Stage): Result<CompleteStage> {
   if (!inductor) problems.push(missing('parts.inductor', 'inductor'));
   if (!outputCapacitors) problems.push(missing('parts.outputCapacitors', 'list of output capacitors'));
   if (rectifier === 'diode' && !diode) problems.push(missing('parts.diode', 'rectifier diode'));
-  const legs = LEG_PLACES[topology].flatMap((places): Leg[] => {
+  const legs = topologyOf(stage).legs.flatMap((places): Leg[] => {
     const main = switchAt(places.main);
     const mosfet = rectifier === 'synchronous' ? switchAt(places.rectifier) : undefined;
     const carried: Rectifier | undefined = mosfet

@@ -80,7 +80,7 @@ describe('stage files that are refused, each with one sentence', () => {
     [
       'a positive output of the inverting stage',
       changed({ topology: 'inverting-buck-boost' }),
-      'At targets.outputVoltage: 12\u2009V does not fit; needed here is a negative output voltage for the inverting buck-boost and a positive one for every other topology.',
+      'At targets.outputVoltage: 12\u2009V does not fit; needed here is a negative output voltage, as that of the inverting stage is.',
     ],
     ['half a phase', changed({ phases: 1.5 }), 'At phases: the number of phases is 1.5, but must be a whole number.'],
     [

@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import { TOPOLOGY_NAMES, topologyOf } from '../topology/topologies.js';
+import type { Topology } from '../topology/topology.js';
 import type { Relation } from '../result.js';
 import { controlSchema } from './controlSchema.js';
 import { atLeastZero, fieldMetaAt, positive, text, type FieldMeta } from './field.js';
@@ -32,6 +34,34 @@ const couplingSchema = z.union([
   }),
 ]);
 
+/** Why a topology cannot make an output of its input, in the terms of a problem; undefined where it can. */
+function misfit(
+  {
+    inputVoltage,
+    outputVoltage,
+  }: { readonly inputVoltage: { readonly min: number; readonly max: number }; readonly outputVoltage: number },
+  { sign, reach, words }: Topology,
+): { readonly expected: string; readonly relation?: Relation } | undefined {
+  const output = ['targets', 'outputVoltage'];
+  if (Math.sign(outputVoltage) !== sign)
+    return { expected: `a ${sign < 0 ? 'negative' : 'positive'} output voltage, as that of the ${words} stage is` };
+  if (reach === 'below' && outputVoltage >= inputVoltage.min) {
+    const because = `a ${words} stage only steps down`;
+    return {
+      expected: `an output voltage below the minimum input voltage, as ${because}`,
+      relation: { lower: output, upper: ['targets', 'inputVoltage', 'min'], strict: true, because },
+    };
+  }
+  if (reach === 'above' && outputVoltage <= inputVoltage.max) {
+    const because = `a ${words} stage only steps up`;
+    return {
+      expected: `an output voltage above the maximum input voltage, as ${because}`,
+      relation: { lower: ['targets', 'inputVoltage', 'max'], upper: output, strict: true, because },
+    };
+  }
+  return undefined;
+}
+
 /**
  * One stage: the single definition of the stage file. What the database stores, the browser edits, export and import
  * carry and the command line reads. SI units throughout (temperatures in degrees Celsius).
@@ -42,7 +72,7 @@ export const stageSchema = z
     version: z.literal(STAGE_VERSION),
     name: text(120).min(1).default('Untitled stage'),
     notes: text(20000).default(''),
-    topology: z.enum(['buck', 'boost', 'inverting-buck-boost', 'four-switch-buck-boost']),
+    topology: z.enum(TOPOLOGY_NAMES),
     rectifier: z.enum(['synchronous', 'diode']).default('synchronous'),
     phases: positive('number of phases', 'count', { min: 1, max: 16 }).default(1),
     coupling: couplingSchema.default({ kind: 'none' }),
@@ -55,35 +85,9 @@ export const stageSchema = z
     control: controlSchema.prefault({}),
     pinned: z.array(z.enum(PINNABLE)).max(PINNABLE.length).default([]),
   })
-  .refine((s) => (s.topology === 'inverting-buck-boost') === s.targets.outputVoltage < 0, {
-    path: ['targets', 'outputVoltage'],
-    params: {
-      expected: 'a negative output voltage for the inverting buck-boost and a positive one for every other topology',
-    },
-  })
-  .refine((s) => s.topology !== 'buck' || s.targets.outputVoltage < s.targets.inputVoltage.min, {
-    path: ['targets', 'outputVoltage'],
-    params: {
-      expected: 'an output voltage below the minimum input voltage, as a buck stage only steps down',
-      relation: {
-        lower: ['targets', 'outputVoltage'],
-        upper: ['targets', 'inputVoltage', 'min'],
-        strict: true,
-        because: 'a buck stage only steps down',
-      } satisfies Relation,
-    },
-  })
-  .refine((s) => s.topology !== 'boost' || s.targets.outputVoltage > s.targets.inputVoltage.max, {
-    path: ['targets', 'outputVoltage'],
-    params: {
-      expected: 'an output voltage above the maximum input voltage, as a boost stage only steps up',
-      relation: {
-        lower: ['targets', 'inputVoltage', 'max'],
-        upper: ['targets', 'outputVoltage'],
-        strict: true,
-        because: 'a boost stage only steps up',
-      } satisfies Relation,
-    },
+  .superRefine((s, context) => {
+    const params = misfit(s.targets, topologyOf(s));
+    if (params) context.addIssue({ code: 'custom', path: ['targets', 'outputVoltage'], params });
   })
   .refine((s) => s.coupling.kind === 'none' || s.phases % 2 === 0, {
     path: ['coupling', 'kind'],
@@ -100,7 +104,6 @@ export const stageSchema = z
 
 export type Stage = z.infer<typeof stageSchema>;
 export type StageInput = z.input<typeof stageSchema>;
-export type Topology = Stage['topology'];
 
 /** The numeric field at a place of the stage file, such as `['targets', 'inputVoltage', 'min']`. */
 export function stageField(path: readonly PropertyKey[]): FieldMeta | undefined {

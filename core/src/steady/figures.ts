@@ -1,6 +1,6 @@
 import type { Unit } from '../quantity/unit.js';
-import { elementWords } from '../topology/elementWords.js';
-import type { PowerStage } from '../topology/powerStage.js';
+import { elementWords } from '../powerstage/elementWords.js';
+import type { PowerStage } from '../powerstage/powerStage.js';
 import type { Measure, NamedSignal } from '../orbit/measure.js';
 import { currentOf, nodeVoltage, sumOf, voltageOf } from '../orbit/signal.js';
 

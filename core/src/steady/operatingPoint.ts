@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { CompleteStage } from '../stage/completeStage.js';
-import type { OperatingCondition, PowerStage } from '../topology/powerStage.js';
+import type { OperatingCondition, PowerStage } from '../powerstage/powerStage.js';
 import { figuresOf } from './figures.js';
 import { evaluateMeasure } from '../orbit/measure.js';
 import type { PeriodicSolution } from '../orbit/periodic.js';

@@ -1,8 +1,8 @@
 import { comesToRest } from '../orbit/course.js';
 import { saturatedSwing, type InductanceCurve, type SaturatedSwing } from '../parts/inductanceCurve.js';
 import type { CompleteStage } from '../stage/completeStage.js';
-import { idealPoint } from '../topology/idealPoint.js';
-import type { OperatingCondition } from '../topology/powerStage.js';
+import { idealPoint } from '../powerstage/idealPoint.js';
+import type { OperatingCondition } from '../powerstage/powerStage.js';
 import { average, extremes } from '../orbit/measures.js';
 import { currentOf } from '../orbit/signal.js';
 import { solveCircuit, type SolvedCircuit, type SolveOptions, type UnsolvedPoint } from './solveCircuit.js';

@@ -1,7 +1,7 @@
 import { formatQuantity } from '../quantity/engineering.js';
 import type { CompleteStage } from '../stage/completeStage.js';
-import type { OperatingCondition, PowerStage } from '../topology/powerStage.js';
-import { powerStageOf } from '../topology/powerStageOf.js';
+import type { OperatingCondition, PowerStage } from '../powerstage/powerStage.js';
+import { powerStageOf } from '../powerstage/powerStageOf.js';
 import { controllerOf } from '../controller/controllerOf.js';
 import { regulatedOutput } from '../controller/divider.js';
 import { modulatorOf } from '../controller/modulator.js';

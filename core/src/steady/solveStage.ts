@@ -1,6 +1,6 @@
 import { inductanceCurveOf } from '../parts/inductanceCurve.js';
 import type { CompleteStage } from '../stage/completeStage.js';
-import type { OperatingCondition } from '../topology/powerStage.js';
+import type { OperatingCondition } from '../powerstage/powerStage.js';
 import { solveSaturating, type SaturatingCircuit } from './saturation.js';
 import { solveCircuit, type SolveOptions, type UnsolvedPoint } from './solveCircuit.js';
 

@@ -1,6 +1,6 @@
 import type { Unit } from '../quantity/unit.js';
-import { elementWords, nodeWords } from '../topology/elementWords.js';
-import type { PowerStage } from '../topology/powerStage.js';
+import { elementWords, nodeWords } from '../powerstage/elementWords.js';
+import type { PowerStage } from '../powerstage/powerStage.js';
 import { alternatingRms, average, charge, extremes, rms, withoutMean } from '../orbit/measures.js';
 import type { PeriodicSolution } from '../orbit/periodic.js';
 import { currentOf, nodeVoltage, sumOf, voltageOf, type Signal } from '../orbit/signal.js';

@@ -1,7 +1,7 @@
 import { lossesByKind } from '../losses/lossKinds.js';
 import { completeStage, type CompleteStage } from '../stage/completeStage.js';
 import type { Stage } from '../stage/schema.js';
-import { rippleRatioFor } from '../sizing/rules.js';
+import { rippleRatioFor } from '../rules/rules.js';
 import { operatingPoint, type OperatingPoint } from '../steady/operatingPoint.js';
 import { ROOM_TEMPERATURE } from '../thermal/room.js';
 

@@ -11,8 +11,8 @@ import { valueAt, withValue } from '../stage/place.js';
 import type { Stage } from '../stage/schema.js';
 import type { SolvedPoint } from '../steady/operatingPoint.js';
 import type { SolvedCircuit } from '../steady/solveCircuit.js';
-import type { OperatingCondition } from '../topology/powerStage.js';
-import { powerStageOf } from '../topology/powerStageOf.js';
+import type { OperatingCondition } from '../powerstage/powerStage.js';
+import { powerStageOf } from '../powerstage/powerStageOf.js';
 import { loopSpreads } from './loopSpreads.js';
 import { random } from './random.js';
 

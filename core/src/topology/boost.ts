@@ -1,28 +1,33 @@
 import { GROUND } from '../circuit/elements.js';
-import type { CompleteStage } from '../stage/completeStage.js';
-import { interleavedStage } from './phases.js';
-import type { OperatingCondition, PowerStage } from './powerStage.js';
-import { switchCell } from './switchCell.js';
+import { onTimeFigures } from './onTimeFigures.js';
+import { COMMANDED, type Topology } from './topology.js';
 
 /**
- * The boost stage: the low side is the main switch, the high side rectifies.
+ * The boost stage.
  *
  *     in ──inductor── sw ──┬──highSide── out ──┬── load
  *                          │                   │
- *                       lowSide        outputCapacitors
+ *                       lowSide         outputCapacitors
  *                          │                   │
  *     0 ───────────────────┴───────────────────┴──
  */
-export function boost(complete: CompleteStage, condition: OperatingCondition): PowerStage {
-  const [leg] = complete.legs;
-  if (!leg) throw new Error('The stage has no switches.');
-  const { targets } = complete.stage;
-  return interleavedStage(complete, condition, {
-    phase: (k) => {
-      const sw = `sw${String(k + 1)}`;
-      const cell = switchCell(leg, k, { main: [sw, GROUND], rectifier: [sw, 'out'] }, complete);
-      return { nodes: [sw], inductor: ['in', sw], cells: [cell], timing: [{ cell, drive: { until: 'command-end' } }] };
-    },
-    idealDuty: 1 - condition.inputVoltage / targets.outputVoltage,
-  });
-}
+export const boost: Topology = {
+  words: 'boost',
+  legs: [{ main: 'lowSide', rectifier: 'highSide' }],
+  blocks: { highSide: 'output', lowSide: 'output' },
+  sign: 1,
+  reach: 'above',
+  currents: 'Input current smooth, output current pulsed.',
+  worksAs: () => 'boost',
+  phase: (k) => {
+    const sw = `sw${String(k + 1)}`;
+    return { nodes: [sw], inductor: ['in', sw], cells: [{ main: [sw, GROUND], rectifier: [sw, 'out'] }] };
+  },
+  // D = 1 − Vin / Vout
+  operation: ({ inputVoltage, outputVoltage }) => ({
+    drives: [COMMANDED],
+    idealDuty: 1 - inputVoltage / outputVoltage,
+  }),
+  sizedAs: () => ({ converter: 'boost', drives: [COMMANDED] }),
+  figures: (point) => onTimeFigures(point, 'boost'),
+};

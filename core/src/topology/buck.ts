@@ -1,28 +1,30 @@
 import { GROUND } from '../circuit/elements.js';
-import type { CompleteStage } from '../stage/completeStage.js';
-import { interleavedStage } from './phases.js';
-import type { OperatingCondition, PowerStage } from './powerStage.js';
-import { switchCell } from './switchCell.js';
+import { buckFigures } from './buckFigures.js';
+import { COMMANDED, type Topology } from './topology.js';
 
 /**
  * The buck stage.
  *
  *     in ──highSide──┬── sw ──inductor── out ──┬── load
  *                    │                         │
- *                 lowSide              outputCapacitors
+ *                 lowSide               outputCapacitors
  *                    │                         │
  *     0 ─────────────┴─────────────────────────┴──
  */
-export function buck(complete: CompleteStage, condition: OperatingCondition): PowerStage {
-  const [leg] = complete.legs;
-  if (!leg) throw new Error('The stage has no switches.');
-  const { targets } = complete.stage;
-  return interleavedStage(complete, condition, {
-    phase: (k) => {
-      const sw = `sw${String(k + 1)}`;
-      const cell = switchCell(leg, k, { main: ['in', sw], rectifier: [GROUND, sw] }, complete);
-      return { nodes: [sw], inductor: [sw, 'out'], cells: [cell], timing: [{ cell, drive: { until: 'command-end' } }] };
-    },
-    idealDuty: targets.outputVoltage / condition.inputVoltage,
-  });
-}
+export const buck: Topology = {
+  words: 'buck',
+  legs: [{ main: 'highSide', rectifier: 'lowSide' }],
+  blocks: { highSide: 'input', lowSide: 'input' },
+  sign: 1,
+  reach: 'below',
+  currents: 'Input current pulsed, output current smooth.',
+  worksAs: () => 'buck',
+  phase: (k) => {
+    const sw = `sw${String(k + 1)}`;
+    return { nodes: [sw], inductor: [sw, 'out'], cells: [{ main: ['in', sw], rectifier: [GROUND, sw] }] };
+  },
+  // D = Vout / Vin
+  operation: ({ inputVoltage, outputVoltage }) => ({ drives: [COMMANDED], idealDuty: outputVoltage / inputVoltage }),
+  sizedAs: () => ({ converter: 'buck', drives: [COMMANDED] }),
+  figures: buckFigures,
+};

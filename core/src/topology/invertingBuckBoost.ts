@@ -1,8 +1,6 @@
 import { GROUND } from '../circuit/elements.js';
-import type { CompleteStage } from '../stage/completeStage.js';
-import { interleavedStage } from './phases.js';
-import type { OperatingCondition, PowerStage } from './powerStage.js';
-import { switchCell } from './switchCell.js';
+import { onTimeFigures } from './onTimeFigures.js';
+import { COMMANDED, type Topology } from './topology.js';
 
 /**
  * The inverting buck-boost stage: the output is negative, and the inductor carries input plus output current.
@@ -13,21 +11,24 @@ import { switchCell } from './switchCell.js';
  *                    │                        │
  *     0 ─────────────┴────────────────────────┴──
  */
-export function invertingBuckBoost(complete: CompleteStage, condition: OperatingCondition): PowerStage {
-  const [leg] = complete.legs;
-  if (!leg) throw new Error('The stage has no switches.');
-  const { targets } = complete.stage;
-  return interleavedStage(complete, condition, {
-    phase: (k) => {
-      const sw = `sw${String(k + 1)}`;
-      const cell = switchCell(leg, k, { main: ['in', sw], rectifier: ['out', sw] }, complete);
-      return {
-        nodes: [sw],
-        inductor: [sw, GROUND],
-        cells: [cell],
-        timing: [{ cell, drive: { until: 'command-end' } }],
-      };
-    },
-    idealDuty: -targets.outputVoltage / (condition.inputVoltage - targets.outputVoltage),
-  });
-}
+export const invertingBuckBoost: Topology = {
+  words: 'inverting',
+  legs: [{ main: 'highSide', rectifier: 'lowSide' }],
+  blocks: { highSide: 'both', lowSide: 'both' },
+  sign: -1,
+  reach: 'any',
+  currents:
+    'Input and output current both pulsed; the inductor carries the sum of input and output current and each switch sees the sum of input and output voltage.',
+  worksAs: () => 'buck-boost',
+  phase: (k) => {
+    const sw = `sw${String(k + 1)}`;
+    return { nodes: [sw], inductor: [sw, GROUND], cells: [{ main: ['in', sw], rectifier: ['out', sw] }] };
+  },
+  // D = |Vout| / (Vin + |Vout|)
+  operation: ({ inputVoltage, outputVoltage }) => ({
+    drives: [COMMANDED],
+    idealDuty: -outputVoltage / (inputVoltage - outputVoltage),
+  }),
+  sizedAs: () => ({ converter: 'buck-boost', drives: [COMMANDED] }),
+  figures: (point) => onTimeFigures(point, 'buck-boost'),
+};

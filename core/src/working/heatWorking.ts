@@ -1,5 +1,5 @@
 import { junctionRise } from '../firstcut/thermalForms.js';
-import { elementWords } from '../topology/elementWords.js';
+import { elementWords } from '../powerstage/elementWords.js';
 import type { SolvedPoint } from '../steady/operatingPoint.js';
 import { watts, type Term } from '../losses/switchTerms.js';
 import { applied } from '../firstcut/closedForm.js';

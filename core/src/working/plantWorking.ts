@@ -13,7 +13,7 @@ import { rightHalfPlaneZero } from '../firstcut/rightHalfPlaneZero.js';
 import { outputCapacitor } from '../parts/outputCapacitor.js';
 import { seriesResistance, type CompleteStage } from '../stage/completeStage.js';
 import type { OperatingPoint } from '../steady/operatingPoint.js';
-import { converterOf } from '../topology/converter.js';
+import { converterOf } from '../powerstage/converter.js';
 import { applied, type AppliedForm } from '../firstcut/closedForm.js';
 
 /**
@@ -73,9 +73,9 @@ export function controlForms(complete: CompleteStage, point: OperatingPoint): re
     const slopes = { duty, slopeShare: control.slopeCompensation / falling };
     return [applied(currentLoopMultiplier, slopes), applied(halfFrequencyQuality, slopes)];
   }
-  if (control.scheme === 'constant-on-time' && stage.topology === 'buck') {
+  if (control.scheme === 'constant-on-time' && converterOf(stage, point) === 'buck') {
     const { capacitance, esr } = outputCapacitor(complete);
-    const onTime = control.onTime > 0 ? control.onTime : duty / switchingFrequency;
+    const onTime = duty / point.switchingFrequency;
     const injection =
       control.rippleInjection && applied(injectedEsr, { inductance: inductor.inductance, ...control.rippleInjection });
     return [

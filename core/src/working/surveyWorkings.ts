@@ -1,3 +1,4 @@
+import { converterOf } from '../powerstage/converter.js';
 import { boostPeakRatio } from '../firstcut/boostForms.js';
 import { boundaryCurrent, CRITICAL_LOAD } from '../firstcut/discontinuousForms.js';
 import { seriesResistance, type CompleteStage } from '../stage/completeStage.js';
@@ -41,8 +42,9 @@ export function boundaryWorking(complete: CompleteStage, inputVoltage: number, l
 
 function boundaryForms(complete: CompleteStage, duty: number): readonly AppliedForm[] {
   const { stage, inductor, switchingFrequency: fSw } = complete;
-  if (stage.topology === 'four-switch-buck-boost') return [];
-  const k = applied(CRITICAL_LOAD[stage.topology], { duty });
+  const converter = converterOf(stage, {});
+  if (!converter) return [];
+  const k = applied(CRITICAL_LOAD[converter], { duty });
   const vOut = Math.abs(stage.targets.outputVoltage);
   return [
     applied(boundaryCurrent, { k: k.value, vOut, inductance: inductor.inductance, fSw, phases: stage.phases }),
@@ -72,7 +74,7 @@ export function peakRatioWorking(complete: CompleteStage, ratio: ConversionRatio
     assumption: `${ENGINE_ASSUMES} Series inductance of capacitors is left out.`,
     corner: { inputVoltage, outputCurrent: Math.abs(stage.targets.outputVoltage) / loadResistance },
     closedForms:
-      stage.topology === 'boost' && resistance > 0
+      converterOf(stage, {}) === 'boost' && resistance > 0
         ? [applied(boostPeakRatio, { load: loadResistance * stage.phases, resistance })]
         : [],
   };

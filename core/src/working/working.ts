@@ -1,9 +1,6 @@
-import { buckFirstCut } from '../firstcut/buckFirstCut.js';
-import { buckIdealDuty } from '../firstcut/buckForms.js';
-import { discontinuousDuty } from '../firstcut/discontinuousFirstCut.js';
-import { fourSwitchFirstCut } from '../firstcut/fourSwitchFirstCut.js';
+import { topologyOf } from '../topology/topologies.js';
+import { figuredPoint } from './figuredPoint.js';
 import { pulseRatio } from '../firstcut/pulseRatio.js';
-import { onTimeFirstCut } from '../firstcut/onTimeFirstCut.js';
 import type { Unit } from '../quantity/unit.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import { figuresOf, type Figure } from '../steady/figures.js';
@@ -276,24 +273,8 @@ export function figureKeys(solved: SolvedPoint): readonly string[] {
   ];
 }
 
-function closedForms(key: string, complete: CompleteStage, solved: SolvedPoint): readonly AppliedForm[] {
-  const { topology } = complete.stage;
-  if (topology === 'four-switch-buck-boost') {
-    const form = fourSwitchFirstCut(complete, solved.point).get(key);
-    return form ? [form] : [];
-  }
-  const discontinuous = key === 'duty' ? discontinuousDuty(complete, solved.point) : [];
-  if (topology !== 'buck') {
-    const form = onTimeFirstCut(complete, solved.point).get(key);
-    return [...(form ? [form] : []), ...discontinuous];
-  }
-  const form = buckFirstCut(complete, solved.point).get(key);
-  const ideal =
-    key === 'duty'
-      ? [applied(buckIdealDuty, { vIn: solved.point.inputVoltage, vOut: complete.stage.targets.outputVoltage })]
-      : [];
-  return [...ideal, ...(form ? [form] : []), ...discontinuous];
-}
+const closedForms = (key: string, complete: CompleteStage, { point }: SolvedPoint): readonly AppliedForm[] =>
+  topologyOf(complete.stage).figures(figuredPoint(complete, point)).get(key) ?? [];
 
 /**
  * The working of one figure of an operating point.

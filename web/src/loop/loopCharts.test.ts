@@ -17,6 +17,7 @@ const report = {
     line: unit(1e-2, 10),
     inductorCurrent: unit(2, 0),
   })),
+  crossings: [{ frequency: 1e4, phaseMargin: 50, direction: 'falling' }],
   crossover: { kind: 'found', value: 1e4, frequency: 1e4 },
   phaseMargin: { kind: 'found', value: 50, frequency: 1e4 },
   gainMargin: { kind: 'none', reason: 'not reached' },
@@ -30,6 +31,21 @@ describe('pictures of the loop', () => {
     ]);
     expect(marks).toMatchObject([{ x: 1e4, y: 0, label: 'crossover' }]);
     expect([y.min, y.max]).toEqual([-40, 40]);
+  });
+  test('every crossing is marked, and the one that is judged says so', () => {
+    const several = {
+      ...report,
+      crossings: [
+        { frequency: 2e3, phaseMargin: 80, direction: 'falling' },
+        { frequency: 4e3, phaseMargin: 120, direction: 'rising' },
+        { frequency: 1e4, phaseMargin: 50, direction: 'falling' },
+      ],
+    } as unknown as LoopReport;
+    expect(gainChart(several).marks.map(({ x, label }) => [x, label])).toEqual([
+      [2e3, ''],
+      [4e3, ''],
+      [1e4, 'crossover judged'],
+    ]);
   });
   test('a trace laid over widens the scale and is drawn apart', () => {
     const trace = {

@@ -1,16 +1,11 @@
-import { formatQuantity, regionBorders } from '@yundro/core';
+import { formatQuantity, TOPOLOGIES, TOPOLOGY_NAMES, topologyOf, type Topology } from '@yundro/core';
 import { ChoiceField } from '../fields/ChoiceField';
 import { QuantityField } from '../fields/QuantityField';
 import { takeText } from './editing';
 import { useSession } from './stageSession';
 
 /** The topologies in the words of the screen. */
-export const TOPOLOGIES = [
-  { value: 'buck', words: 'buck' },
-  { value: 'boost', words: 'boost' },
-  { value: 'inverting-buck-boost', words: 'inverting' },
-  { value: 'four-switch-buck-boost', words: 'four-switch' },
-];
+const CHOICES = TOPOLOGY_NAMES.map((value) => ({ value, words: TOPOLOGIES[value].words }));
 const RECTIFIERS = [
   { value: 'synchronous', words: 'synchronous' },
   { value: 'diode', words: 'diode' },
@@ -27,11 +22,16 @@ const LEGS = [
   { value: 'simultaneous', words: 'together' },
 ];
 
+const recordOf = (topology: string): Topology | undefined => {
+  const name = TOPOLOGY_NAMES.find((one) => one === topology);
+  return name && TOPOLOGIES[name];
+};
+
 /** The sign of the output goes with the topology. */
 const signEdit = (topology: string, outputVoltage: number) => [
   {
     path: ['targets', 'outputVoltage'],
-    value: Math.abs(outputVoltage) * (topology === 'inverting-buck-boost' ? -1 : 1),
+    value: Math.abs(outputVoltage) * (recordOf(topology)?.sign ?? 1),
   },
 ];
 
@@ -61,22 +61,21 @@ function CouplingFields() {
 
 /** The form of the stage: topology, rectifier, phases, coupling. */
 export function FormFields() {
-  const topology = useSession((session) => session.document?.topology);
   const outputVoltage = useSession((session) => session.document?.targets.outputVoltage) ?? 0;
   const stage = useSession((session) => session.document);
   const borders =
-    stage && topology === 'four-switch-buck-boost' && stage.legs !== 'simultaneous' ? regionBorders(stage) : undefined;
+    stage && stage.legs !== 'simultaneous' ? topologyOf(stage).borders?.(stage.targets.outputVoltage) : undefined;
   return (
     <fieldset>
       <legend>Form</legend>
       <ChoiceField
         path={['topology']}
         label="Topology"
-        choices={TOPOLOGIES}
+        choices={CHOICES}
         also={(value) => signEdit(value, outputVoltage)}
       />
       <ChoiceField path={['rectifier']} label="Rectifier" choices={RECTIFIERS} />
-      {topology === 'four-switch-buck-boost' && (
+      {stage && topologyOf(stage).borders !== undefined && (
         <ChoiceField path={['legs']} label="Legs switch" choices={LEGS} fallback="regions" />
       )}
       <QuantityField path={['phases']} label="Phases" />

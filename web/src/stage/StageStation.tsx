@@ -1,4 +1,4 @@
-import { LEG_PLACES, type Stage } from '@yundro/core';
+import { topologyOf, type Stage } from '@yundro/core';
 import { OperatingModeField } from '../efficiency/OperatingModeField';
 import { PinToggle } from '../fields/PinToggle';
 import { QuantityField } from '../fields/QuantityField';
@@ -26,8 +26,8 @@ const SWITCHES = [
 
 /** The switches the stage has and uses: with a diode rectifier only the main ones. */
 function switchPlaces(stage: Stage): readonly (typeof SWITCHES)[number][] {
-  const main = LEG_PLACES[stage.topology].map((leg) => leg.main);
-  const all = LEG_PLACES[stage.topology].flatMap((leg) => [leg.main, leg.rectifier]);
+  const main = topologyOf(stage).legs.map((leg) => leg.main);
+  const all = topologyOf(stage).legs.flatMap((leg) => [leg.main, leg.rectifier]);
   const used = stage.rectifier === 'diode' ? main : all;
   return SWITCHES.filter(({ place }) => used.includes(place) && stage.parts[place]);
 }

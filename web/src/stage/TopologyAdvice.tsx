@@ -1,16 +1,27 @@
-import { stageFromDocument, type Advice, type Stage, type Topology, withValue } from '@yundro/core';
+import {
+  stageFromDocument,
+  TOPOLOGIES,
+  TOPOLOGY_NAMES,
+  type Advice,
+  type Stage,
+  type TopologyName,
+  withValue,
+} from '@yundro/core';
 import { useMemo } from 'react';
 import { useSurvey } from '../engine/useSurvey';
 import { Answered } from '../shown/Answered';
 import { Quantity } from '../shown/Quantity';
 import { Button } from 'react-bootstrap';
-import { chooseTopology, TOPOLOGIES } from './FormFields';
+import { chooseTopology } from './FormFields';
 import { type Pending, useSession } from './stageSession';
 
-const wordsOf = (topology: Topology): string => TOPOLOGIES.find(({ value }) => value === topology)?.words ?? topology;
+const wordsOf = (topology: TopologyName): string => TOPOLOGIES[topology].words;
 
-/** Tried in turn until one takes the targets. */
-const TAKERS: readonly Topology[] = ['four-switch-buck-boost', 'inverting-buck-boost', 'buck', 'boost'];
+/** Tried in turn until one takes the targets: first those whose output may lie anywhere. */
+const TAKERS: readonly TopologyName[] = [
+  ...TOPOLOGY_NAMES.filter((name) => TOPOLOGIES[name].reach === 'any'),
+  ...TOPOLOGY_NAMES.filter((name) => TOPOLOGIES[name].reach !== 'any'),
+];
 
 /** The stage with targets that were typed and do not fit its topology, under one that takes them; undefined if there is none. */
 function wantedStage(document: Stage, pending: readonly Pending[]): Stage | undefined {

@@ -1,4 +1,4 @@
-import { LEG_PLACES, SWITCH_WORDS, type Stage, type SwitchPlace } from '@yundro/core';
+import { SWITCH_WORDS, topologyOf, type Stage, type SwitchPlace } from '@yundro/core';
 import { useState } from 'react';
 import { CornerPick } from '../stage/CornerFigures';
 import { useSession } from '../stage/stageSession';
@@ -11,7 +11,7 @@ import { DiodeFields, SwitchFields } from './SwitchFields';
 
 /** The positions of a stage, the main switch of each leg before its rectifier. */
 const placesOf = (stage: Stage): readonly { readonly place: SwitchPlace; readonly diode: boolean }[] =>
-  LEG_PLACES[stage.topology].flatMap(({ main, rectifier }) => [
+  topologyOf(stage).legs.flatMap(({ main, rectifier }) => [
     { place: main, diode: false },
     { place: rectifier, diode: stage.rectifier === 'diode' },
   ]);

@@ -1,11 +1,6 @@
 import { at, instantAt, type Beginning, type Instant, type Interval, type Timing } from '../orbit/schedule.js';
+import type { Drive } from '../topology/topology.js';
 import type { SwitchCell } from './switchCell.js';
-
-/**
- * How a leg is driven: on from the clock until the command of its phase ends, or for a fixed share of the period; or it rests,
- * always on or always off.
- */
-export type Drive = { readonly until: 'command-end' } | { readonly until: number } | { readonly resting: 'on' | 'off' };
 
 /** A leg and how it is driven. */
 export interface LegTiming {

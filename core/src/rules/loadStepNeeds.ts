@@ -1,3 +1,4 @@
+import { converterOf } from '../powerstage/converter.js';
 import { bandwidthCapacitance, energyCapacitance, slewLimitedCapacitance } from '../firstcut/loadStepForms.js';
 import type { Stage } from '../stage/schema.js';
 import { applied, type AppliedForm } from '../firstcut/closedForm.js';
@@ -17,7 +18,7 @@ export interface CapacitorNeed {
  * @param inductance of one phase, H.
  */
 export function loadStepNeeds(stage: Stage, inductance: number, fSw: number): readonly CapacitorNeed[] {
-  const { targets, topology, phases } = stage;
+  const { targets, phases } = stage;
   const { loadStep, inputVoltage, outputVoltage } = targets;
   if (loadStep?.deviation === undefined) return [];
   const vOut = Math.abs(outputVoltage);
@@ -26,7 +27,7 @@ export function loadStepNeeds(stage: Stage, inductance: number, fSw: number): re
   const need = (why: string, form: AppliedForm): CapacitorNeed => ({ kind: 'load step', why, form });
   const together = inductance / phases;
   const slopes =
-    topology === 'buck'
+    converterOf(stage, {}) === 'buck'
       ? [
           need(
             'load step up: the inductor current rises with what is left of the lowest input',

@@ -1,9 +1,12 @@
-import type { SwitchPlace } from '../stage/completeStage.js';
 import type { Stage } from '../stage/schema.js';
+import { topologyOf } from '../topology/topologies.js';
+import type { Converter, SwitchPlace } from '../topology/topology.js';
+import { conversionAt } from './powerStageOf.js';
 
 /** A stage without losses at full load and one input voltage: what the sizing rules reckon with. */
 export interface IdealPoint {
   readonly inputVoltage: number;
+  readonly converter: Converter;
   readonly duty: number;
   /** Average inductor current of one phase, A. */
   readonly phaseCurrent: number;
@@ -16,45 +19,35 @@ export interface IdealPoint {
   readonly pulsedInput: boolean;
 }
 
-/** How the stage steps at an input voltage: the four-switch stage changes between forms. */
-function form(stage: Stage, inputVoltage: number): 'buck' | 'boost' | 'both' {
-  if (stage.topology === 'buck') return 'buck';
-  if (stage.topology === 'boost') return 'boost';
-  if (stage.topology === 'inverting-buck-boost' || stage.legs === 'simultaneous') return 'both';
-  return stage.targets.outputVoltage < inputVoltage ? 'buck' : 'boost';
-}
+/** Duty ratio of a loss-free converter; the output as a magnitude. */
+const DUTY: Readonly<Record<Converter, (vIn: number, vOut: number) => number>> = {
+  buck: (vIn, vOut) => vOut / vIn,
+  boost: (vIn, vOut) => 1 - vIn / vOut,
+  'buck-boost': (vIn, vOut) => vOut / (vIn + vOut),
+};
 
 /** The ideal stage at full load and an input voltage, V. */
 export function idealPoint(stage: Stage, inputVoltage: number): IdealPoint {
+  const topology = topologyOf(stage);
   const out = Math.abs(stage.targets.outputVoltage);
   const load = stage.targets.outputCurrent.max / stage.phases;
-  const kind = form(stage, inputVoltage);
-  const duty =
-    kind === 'buck' ? out / inputVoltage : kind === 'boost' ? 1 - inputVoltage / out : out / (inputVoltage + out);
-  const phaseCurrent = kind === 'buck' ? load : load / (1 - duty);
-  const onVoltage = kind === 'buck' ? inputVoltage - out : inputVoltage;
-  const leg = { on: duty, off: 1 - duty };
-  const still = { on: 1, off: 0 };
-  const [inputLeg, outputLeg] = kind === 'buck' ? [leg, still] : kind === 'boost' ? [still, leg] : [leg, leg];
-  const conducting =
-    stage.topology === 'four-switch-buck-boost'
-      ? {
-          highSide: inputLeg.on,
-          lowSide: inputLeg.off,
-          outputLowSide: kind === 'buck' ? 0 : outputLeg.on,
-          outputHighSide: kind === 'buck' ? 1 : outputLeg.off,
-        }
-      : stage.topology === 'boost'
-        ? { lowSide: duty, highSide: 1 - duty }
-        : { highSide: duty, lowSide: 1 - duty };
+  const { converter, drives } = topology.sizedAs(conversionAt(stage, inputVoltage));
+  const duty = DUTY[converter](inputVoltage, out);
+  const conducting = topology.legs.flatMap(({ main, rectifier }, i) => {
+    const drive = drives[i];
+    const on = drive && 'resting' in drive ? (drive.resting === 'on' ? 1 : 0) : duty;
+    return [[main, on] as const, [rectifier, 1 - on] as const];
+  });
   return {
     inputVoltage,
+    converter,
     duty,
-    phaseCurrent,
-    onVoltage,
-    conducting,
-    pulsedOutput: kind !== 'buck',
-    pulsedInput: kind !== 'boost',
+    // Only the buck's inductor feeds the output all the time.
+    phaseCurrent: converter === 'buck' ? load : load / (1 - duty),
+    onVoltage: converter === 'buck' ? inputVoltage - out : inputVoltage,
+    conducting: Object.fromEntries(conducting),
+    pulsedOutput: converter !== 'buck',
+    pulsedInput: converter !== 'boost',
   };
 }
 

@@ -1,6 +1,6 @@
 import { rightHalfPlaneZero } from '../firstcut/rightHalfPlaneZero.js';
 import type { Stage } from '../stage/schema.js';
-import { idealRange } from '../topology/idealPoint.js';
+import { idealRange } from '../powerstage/idealPoint.js';
 import { CROSSOVER_BELOW, CROSSOVER_BELOW_ZERO } from './rules.js';
 
 /**

@@ -1,11 +1,12 @@
+import { topologyOf } from '../topology/topologies.js';
 import { nominalInput } from '../stage/nominalInput.js';
 import type { PartOf } from '../library/libraryPart.js';
 import { sizeStage } from '../sizing/size.js';
-import { VOLTAGE_MARGIN } from '../sizing/rules.js';
-import { completeStage, LEG_PLACES } from '../stage/completeStage.js';
+import { VOLTAGE_MARGIN } from '../rules/rules.js';
+import { completeStage } from '../stage/completeStage.js';
 import type { Stage } from '../stage/schema.js';
 import { efficiencyCurve, loadsOf, type EfficiencyCurve } from '../survey/efficiency.js';
-import { selectSwitches } from './switches.js';
+import { selectSwitches } from '../selection/switches.js';
 
 /** A stage with one kind of rectifier. */
 export interface RectifiedStage {
@@ -52,7 +53,7 @@ export function compareRectifiers(
   mosfets: readonly PartOf<'mosfet'>[],
   diodes: readonly PartOf<'diode'>[],
 ): RectifierComparison | undefined {
-  const [leg] = LEG_PLACES[stage.topology].slice(-1);
+  const [leg] = topologyOf(stage).legs.slice(-1);
   if (!leg) return undefined;
   // The switch that rectifies is chosen anew where the stage has none yet.
   const switched = sizeStage({ ...stage, rectifier: 'synchronous' });

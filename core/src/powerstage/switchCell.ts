@@ -1,11 +1,10 @@
 import { diode, switchBetween, type Element } from '../circuit/elements.js';
 import type { CompleteStage, Leg } from '../stage/completeStage.js';
 import type { Mosfet } from '../stage/partsSchema.js';
+import { BODY_DIODE_DEFAULT } from '../parts/bodyDiode.js';
+import type { CellNodes } from '../topology/topology.js';
 import type { Freewheel } from '../orbit/schedule.js';
 import type { SwitchPosition } from './powerStage.js';
-
-/** Body diode taken where a MOSFET record names none. Common practice for silicon at full current. */
-export const BODY_DIODE_DEFAULT = { forwardVoltage: 0.8, dynamicResistance: 0.01 } as const;
 
 const bodyDiode = (name: string, a: string, b: string, mosfet: Mosfet): Element =>
   diode(
@@ -28,12 +27,6 @@ export interface SwitchCell {
   readonly diodeRectifier: boolean;
   readonly main: SwitchPosition;
   readonly rectifier: SwitchPosition;
-}
-
-/** The nodes a cell stands between, each device drawn in the direction in which it carries the inductor current. */
-export interface CellNodes {
-  readonly main: readonly [from: string, to: string];
-  readonly rectifier: readonly [from: string, to: string];
 }
 
 /**

@@ -1,27 +1,11 @@
 import { inductor, resistor, type Coupling, type Element } from '../circuit/elements.js';
-import type { CompleteStage, SwitchPlace } from '../stage/completeStage.js';
+import type { CompleteStage } from '../stage/completeStage.js';
 import type { PhaseSchedule } from '../orbit/schedule.js';
-import { phaseIntervals, type LegTiming } from './legTiming.js';
+import type { Conversion, SwitchPlace, Topology } from '../topology/topology.js';
+import { phaseIntervals } from './legTiming.js';
 import { interleaved, type OperatingCondition, type PowerStage, type SwitchPosition } from './powerStage.js';
 import { inputSide, outputSide } from './surroundings.js';
-import type { SwitchCell } from './switchCell.js';
-
-/** One phase as its topology draws it. */
-export interface DrawnPhase {
-  readonly nodes: readonly string[];
-  readonly inductor: readonly [from: string, to: string];
-  readonly cells: readonly SwitchCell[];
-  readonly timing: readonly LegTiming[];
-}
-
-/** What a topology says of its stage beside the drawing of a phase. */
-export interface Drawing {
-  readonly phase: (k: number) => DrawnPhase;
-  readonly idealDuty: number;
-  readonly region?: PowerStage['region'];
-  readonly fixedLegDuty?: number;
-  readonly largestDuty?: number;
-}
+import { switchCell } from './switchCell.js';
 
 /**
  * Phases that share a core: those half a period apart, k with k + N/2, whose ripples oppose each other most nearly. Every pair
@@ -36,26 +20,41 @@ function couplingsOf({ stage }: CompleteStage, names: readonly string[]): readon
 }
 
 /** Put the phases of a topology between what feeds them and what they feed. */
-export function interleavedStage(complete: CompleteStage, condition: OperatingCondition, drawing: Drawing): PowerStage {
+export function interleavedStage(
+  complete: CompleteStage,
+  condition: OperatingCondition,
+  topology: Topology,
+  conversion: Conversion,
+): PowerStage {
   const { stage, inductor: part, switchingFrequency } = complete;
   const { senseResistance } = stage.control;
+  const { drives, ...operation } = topology.operation(conversion);
+  const timing = { duty: operation.idealDuty, period: 1 / switchingFrequency };
   const drawn = Array.from({ length: stage.phases }, (_, k) => {
-    const phase = drawing.phase(k);
+    const phase = topology.phase(k);
+    const cells = phase.cells.flatMap((nodes, i) => {
+      const leg = complete.legs[i];
+      return leg ? [switchCell(leg, k, nodes, complete)] : [];
+    });
     const name = `inductor${String(k + 1)}`;
     const [from, to] = phase.inductor;
     const sensed = senseResistance === undefined ? [] : [`sensed${String(k + 1)}`];
     const elements: Element[] = [
-      ...phase.cells.flatMap((cell) => cell.elements),
+      ...cells.flatMap((cell) => cell.elements),
       inductor(name, from, sensed[0] ?? to, part.inductance, part.resistance),
       ...sensed.map((node) => resistor(`senseResistor${String(k + 1)}`, node, to, senseResistance ?? 0)),
     ];
-    return { phase, name, elements, nodes: [...phase.nodes, ...sensed] };
+    const timed = cells.flatMap((cell, i) => {
+      const drive = drives[i];
+      return drive ? [{ cell, drive }] : [];
+    });
+    return { phase, cells, timed, name, elements, nodes: [...phase.nodes, ...sensed] };
   });
   const output = outputSide(complete, condition);
   const inductors = drawn.map(({ name }) => name);
   const positions = new Map<SwitchPlace, SwitchPosition[]>();
-  for (const { phase } of drawn) {
-    phase.cells.forEach((cell, i) => {
+  for (const { cells } of drawn) {
+    cells.forEach((cell, i) => {
       const leg = complete.legs[i];
       if (!leg) return;
       for (const [place, position] of [
@@ -66,14 +65,11 @@ export function interleavedStage(complete: CompleteStage, condition: OperatingCo
       }
     });
   }
-  const schedules = drawn.map(({ phase, name, elements }, k): PhaseSchedule => ({
+  const schedules = drawn.map(({ timed, name, elements }, k): PhaseSchedule => ({
     offset: k / stage.phases,
     inductor: name,
     diodes: elements.flatMap((e) => (e.kind === 'diode' ? [e.name] : [])),
-    intervals: phaseIntervals(phase.timing, stage.deadTime, {
-      duty: drawing.idealDuty,
-      period: 1 / switchingFrequency,
-    }),
+    intervals: phaseIntervals(timed, stage.deadTime, timing),
   }));
   return {
     circuit: {
@@ -102,9 +98,10 @@ export function interleavedStage(complete: CompleteStage, condition: OperatingCo
     outputNode: output.node,
     feedsThroughout: drawn.every(({ phase }) => phase.inductor[1] === 'out'),
     switchNode: drawn[0]?.phase.nodes[0] ?? '',
-    idealDuty: drawing.idealDuty,
-    ...(drawing.region !== undefined && { region: drawing.region }),
-    ...(drawing.fixedLegDuty !== undefined && { fixedLegDuty: drawing.fixedLegDuty }),
-    ...(drawing.largestDuty !== undefined && { largestDuty: drawing.largestDuty }),
+    ...operation,
+    // The edges of the regulated leg keep their order as long as it does not overtake the other.
+    ...(operation.fixedLegDuty !== undefined && {
+      largestDuty: operation.fixedLegDuty - 2 * stage.deadTime * switchingFrequency,
+    }),
   };
 }

@@ -1,5 +1,6 @@
 import type { Circuit } from '../circuit/elements.js';
 import type { Rotation } from '../orbit/periodicProblem.js';
+import type { Region } from '../topology/topology.js';
 import type { PhaseSchedule } from '../orbit/schedule.js';
 
 /** The names by which the measures find their elements in a circuit. */
@@ -38,7 +39,7 @@ export interface PowerStage {
   /** The switch node of phase 1. */
   readonly switchNode: string;
   /** Which legs of a four-switch stage switch here. */
-  readonly region?: 'buck' | 'transition' | 'boost' | 'simultaneous';
+  readonly region?: Region;
   /** Duty ratio of the leg that is not regulated, where both switch. */
   readonly fixedLegDuty?: number;
   /** Largest duty ratio at which the edges keep the order they were drawn in. */

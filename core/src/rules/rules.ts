@@ -69,3 +69,5 @@ export function voltageClass(voltage: number, classes: readonly number[]): numbe
 }
 /** A switch whose leg rests over the whole input range is sized as if it conducted for this share of the period. */
 export const LEAST_CONDUCTING = 0.1;
+/** Devices side by side that are considered at most: more share their current badly. Common practice. */
+export const MOST_PARALLEL = 4;
