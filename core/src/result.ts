@@ -1,6 +1,8 @@
 /**
  * How the core says "this cannot be used": as data, never as prose. The sentence is built at the edge by
  * `problemSentence` (stage/problemSentence.ts), so the command line, the server and the browser say the same.
+ *
+ * @public
  */
 export interface Problem {
   /** Stable, machine-readable kind of the problem. */
@@ -44,15 +46,16 @@ export interface Relation {
   readonly because?: string;
 }
 
+/** @public */
 export type Result<T> =
   { readonly ok: true; readonly value: T } | { readonly ok: false; readonly problems: readonly Problem[] };
 
-/** A good result. */
+/** A good result. @public */
 export function good<T>(value: T): Result<T> {
   return { ok: true, value };
 }
 
-/** A refused one. */
+/** A refused one. @public */
 export function refused(...problems: readonly Problem[]): {
   readonly ok: false;
   readonly problems: readonly Problem[];

@@ -8,7 +8,7 @@ import type { Stage } from '../stage/schema.js';
 import { efficiencyCurve, loadsOf, type EfficiencyCurve } from '../survey/efficiency.js';
 import { selectSwitches } from '../selection/switches.js';
 
-/** A stage with one kind of rectifier. */
+/** A stage with one kind of rectifier. @public */
 export interface RectifiedStage {
   readonly rectifier: Stage['rectifier'];
   /** The rectifying part, with how many of it, over all phases. */
@@ -21,7 +21,7 @@ export interface RectifiedStage {
   readonly lightLoad: string;
 }
 
-/** The stage rectified by a switch and by a diode, side by side. */
+/** The stage rectified by a switch and by a diode, side by side. @public */
 export interface RectifierComparison {
   readonly synchronous: RectifiedStage | undefined;
   readonly diode: RectifiedStage | undefined;
@@ -47,6 +47,7 @@ function bestDiode(diodes: readonly PartOf<'diode'>[], blocked: number, current:
  * it is.
  *
  * @returns undefined where the stage is not complete or has no operating point.
+ * @public
  */
 export function compareRectifiers(
   stage: Stage,

@@ -38,6 +38,7 @@ export interface LinearAdvice {
   readonly dissipationMax?: number;
 }
 
+/** @public */
 export interface Advice {
   readonly topologies: readonly TopologyAdvice[];
   readonly linear: LinearAdvice;
@@ -126,6 +127,8 @@ function linearAdvice({ targets }: Stage): LinearAdvice {
  * What each topology would make of a stage's targets, with the reasons. Nothing is chosen: each is sized by the same rules,
  * with the rectifier, phases and frequency of the stage, and worked at every corner by the engine. The linear regulator
  * stands beside them with its dissipation.
+ *
+ * @public
  */
 export function topologyAdvice(stage: Stage): Advice {
   return { topologies: TOPOLOGY_NAMES.map((topology) => adviceFor(stage, topology)), linear: linearAdvice(stage) };

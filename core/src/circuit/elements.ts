@@ -1,6 +1,8 @@
 /**
  * The vocabulary a power stage is drawn with. A circuit is a list of these between named nodes; node `0` is ground.
  * Currents count positive from `a` to `b` through the element, voltages from `a` to `b`.
+ *
+ * @public
  */
 export type Element =
   | {

@@ -4,9 +4,10 @@ import { dividerElements } from './divider.js';
 import { LOOP } from './loopNames.js';
 
 type Control = Stage['control'];
+/** @public */
 export type Compensator = NonNullable<Control['compensator']>;
 
-/** A compensator with every component its network needs. */
+/** A compensator with every component its network needs. @public */
 export interface CompleteCompensator {
   readonly reference: number;
   readonly network: Compensator['network'];
@@ -21,11 +22,11 @@ export interface CompleteCompensator {
   readonly feedforward: { readonly resistance: number; readonly capacitance: number } | undefined;
 }
 
-/** Whether a scheme closes its loop through an amplifier with a network: constant on-time and sampled control do not. */
+/** Whether a scheme closes its loop through an amplifier with a network: constant on-time and sampled control do not. @public */
 export const usesNetwork = (scheme: Control['scheme']): boolean =>
   scheme.startsWith('voltage-mode') || scheme.endsWith('current-mode');
 
-/** The compensator of a stage, or the words for what it lacks. */
+/** The compensator of a stage, or the words for what it lacks. @public */
 export function completeCompensator(
   control: Control,
 ):

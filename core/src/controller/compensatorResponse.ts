@@ -7,6 +7,8 @@ import { LOOP } from './loopNames.js';
 /**
  * From output to control voltage through divider, amplifier and network, from the same drawing as the closed loop's, with the
  * sign that makes the loop gain plant times compensator.
+ *
+ * @public
  */
 export function compensatorResponse(compensator: CompleteCompensator): (frequency: number) => Complex {
   const circuit: Circuit = {

@@ -54,10 +54,12 @@ export interface Controller extends OuterDrawing {
  * Where a loop is looked at. At the `output`: all that hangs on it, divider and ripple network alike, is fed through the source that
  * injects. At the `divider`: its top alone; a ripple network beside it, which hands the output on undivided, is then no part of the
  * loop that is seen but of the plant, and what is seen is only how the divider corrects the average.
+ *
+ * @public
  */
 export type LoopBreak = 'output' | 'divider';
 
-/** What is seen at each place. */
+/** What is seen at each place. @public */
 export const LOOP_BREAK_WORDS: Readonly<Record<LoopBreak, string>> = {
   output: 'at all that hangs on the output',
   divider: 'at the top of the divider',

@@ -1,10 +1,11 @@
 import type { Stage } from '../stage/schema.js';
 import type { CompleteCompensator } from './compensatorCircuit.js';
 
+/** @public */
 export type Components = NonNullable<Stage['control']['compensator']>['components'];
 type Network = CompleteCompensator['network'];
 
-/** A compensator by what it does: an integrator with zeros and poles, Hz, and the gain at one frequency. */
+/** A compensator by what it does: an integrator with zeros and poles, Hz, and the gain at one frequency. @public */
 export interface Shape {
   /** One for type 2, two for type 3, the lower one made by the network round the amplifier; none for an integrator. */
   readonly zeros: readonly number[];
@@ -62,6 +63,7 @@ const rise = (frequency: number, corner: number): number => Math.hypot(1, freque
  *
  * @returns undefined where the network cannot make it: a pole below its zero, or a feed-forward that a transconductor's divider
  *   does not give.
+ * @public
  */
 export function componentsOf({ zeros, poles, at, gain }: Shape, frame: Frame): Components | undefined {
   const { network, amplifier, rUpper, rLower } = frame;
@@ -88,7 +90,7 @@ export function componentsOf({ zeros, poles, at, gain }: Shape, frame: Frame): C
   return rFeedforward < 0 ? undefined : { ...common, rFeedforward, cFeedforward };
 }
 
-/** Zeros and poles of a network with its components, Hz, in the order of `Shape`. */
+/** Zeros and poles of a network with its components, Hz, in the order of `Shape`. @public */
 export function shapeOf({
   network,
   amplifier,

@@ -2,7 +2,7 @@ import { nominalInput } from '../stage/nominalInput.js';
 import type { Stage } from '../stage/schema.js';
 import { ROOM_TEMPERATURE } from '../thermal/room.js';
 
-/** A condition at which every figure is worked. */
+/** A condition at which every figure is worked. @public */
 export interface Corner {
   readonly inputVoltage: number;
   readonly outputCurrent: number;

@@ -8,7 +8,7 @@ import type { Corner } from './corners.js';
 import type { EvaluatedStage } from './evaluate.js';
 import type { CornerLoop } from './loopCorners.js';
 
-/** What a crossover should stay below, at the corner where it comes nearest. */
+/** What a crossover should stay below, at the corner where it comes nearest. @public */
 export interface CrossoverLimit {
   readonly limit: 'switching-frequency' | 'right-half-plane-zero' | 'amplifier';
   /** Hz */
@@ -20,7 +20,7 @@ export interface CrossoverLimit {
   readonly rule: string;
 }
 
-/** Shares that are usual where the stage states none; sources take others, so they are settings. Common practice. */
+/** Shares that are usual where the stage states none; sources take others, so they are settings. Common practice. @public */
 export const DEFAULT_CROSSOVER_LIMITS = { ofSwitchingFrequency: 1 / 5, ofRightHalfPlaneZero: 1 / 3 } as const;
 /** The open-loop gain of the amplifier at crossover over what the network asks of it. Common practice. */
 const SPARE_GAIN = 10;

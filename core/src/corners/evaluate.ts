@@ -11,7 +11,7 @@ import { targetRules, unjudgedTargets, type TargetRule } from './targetRules.js'
 import { verdictSchema, type Verdict } from './verdict.js';
 import { worstVerdict } from './worstVerdict.js';
 
-/** What `evaluate` and `size` report. */
+/** What `evaluate` and `size` report. @public */
 export const evaluationSchema = z.strictObject({
   stage: stageSchema,
   operatingPoints: z.array(operatingPointSchema),
@@ -21,22 +21,23 @@ export const evaluationSchema = z.strictObject({
   /** What the losses and efficiencies leave out, as the records do not state it: a sentence each. */
   notIncluded: z.array(z.string()),
 });
+/** @public */
 export type Evaluation = z.infer<typeof evaluationSchema>;
 
-/** An evaluated corner, with its waveforms when it has an operating point. */
+/** An evaluated corner, with its waveforms when it has an operating point. @public */
 export interface CornerResult {
   readonly corner: Corner;
   readonly result: SolvedPoint | UnsolvedPoint;
 }
 
-/** An evaluation together with what lies behind its numbers. */
+/** An evaluation together with what lies behind its numbers. @public */
 export interface EvaluatedStage {
   readonly evaluation: Evaluation;
   readonly complete: CompleteStage;
   readonly corners: readonly CornerResult[];
 }
 
-/** What losses leave out, a sentence each. */
+/** What losses leave out, a sentence each. @public */
 export const leftOutSentences = (unknown: readonly string[]): string[] =>
   unknown.map((what) => `The losses are without the ${what}, which is not stated.`);
 
@@ -95,6 +96,7 @@ function neighbourOf(corner: Corner, solved: readonly CornerResult[]): Near | un
  * Work a whole stage: every corner of input voltage and load, and a verdict for each target at its worst corner.
  *
  * @returns the evaluation with its waveforms, or what the stage still lacks.
+ * @public
  */
 export function evaluateStage(stage: Stage): Result<EvaluatedStage> {
   const complete = completeStage(stage);

@@ -9,7 +9,7 @@ import type { EvaluatedStage } from './evaluate.js';
 import { marginOf, targetRules } from './targetRules.js';
 import type { Verdict } from './verdict.js';
 
-/** A verdict with what drives it, worked with every part at the end of its spread that is worst for it. */
+/** A verdict with what drives it, worked with every part at the end of its spread that is worst for it. @public */
 export type LedgerLine = Verdict & { readonly [K in 'nominal' | 'moved' | 'drivers']: NonNullable<Verdict[K]> };
 
 /** Relative step of the central difference: its error is of the order of its square. */
@@ -103,6 +103,8 @@ const samePath = (a: StagePath, b: StagePath): boolean => pathText(a) === pathTe
  * (by the sign of its sensitivity, then solved exactly), and the three design values that drive its margin, each with the
  * value that would bring the margin to zero. Sensitivities are taken at the verdict's worst corner, parts at their stated
  * values.
+ *
+ * @public
  */
 export function ledgerOf({ evaluation, corners }: EvaluatedStage): LedgerLine[] {
   const { stage, verdicts } = evaluation;

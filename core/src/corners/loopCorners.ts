@@ -7,7 +7,7 @@ import type { Corner } from './corners.js';
 import type { EvaluatedStage } from './evaluate.js';
 import { lightLoadLoop, type LightLoadLoop } from './lightLoadLoop.js';
 
-/** The loop at one corner, without its curves. */
+/** The loop at one corner, without its curves. @public */
 export interface CornerMargins extends Margins {
   readonly kind: 'solved';
   readonly stable: boolean;
@@ -25,6 +25,7 @@ export interface CornerMargins extends Margins {
   readonly subharmonicGain: number;
 }
 
+/** @public */
 export interface CornerLoop {
   readonly corner: Corner;
   readonly loop: CornerMargins | NoLoop;

@@ -6,7 +6,7 @@ import { loopCorners, type CornerLoop, type CornerMargins } from './loopCorners.
 import { worstVerdict, type Actual, type Judged } from './worstVerdict.js';
 import type { Verdict } from './verdict.js';
 
-/** The loop of a stage at every corner, and the verdicts on it. */
+/** The loop of a stage at every corner, and the verdicts on it. @public */
 export interface JudgedLoop {
   readonly corners: readonly CornerLoop[];
   readonly verdicts: readonly Verdict[];
@@ -39,6 +39,7 @@ function lightLoadNote(corners: readonly CornerLoop[]): string | undefined {
  * Judge the loop of an evaluated stage: stability from the multipliers, whatever the margins say, then the margins asked for.
  *
  * @param corners its loops, where they are worked already.
+ * @public
  */
 export function judgeLoop(evaluated: EvaluatedStage, corners = loopCorners(evaluated)): JudgedLoop {
   const incomplete = corners.find(({ loop }) => loop.kind === 'unsolved' && loop.why === 'incomplete');
@@ -111,7 +112,7 @@ export function judgeLoop(evaluated: EvaluatedStage, corners = loopCorners(evalu
   return { corners, verdicts, limits: crossoverLimits(evaluated, corners) };
 }
 
-/** An evaluation with the verdicts on its loop added, where it has one. */
+/** An evaluation with the verdicts on its loop added, where it has one. @public */
 export function withLoop(evaluated: EvaluatedStage, { verdicts }: JudgedLoop): EvaluatedStage {
   if (verdicts.length === 0) return evaluated;
   const { evaluation } = evaluated;

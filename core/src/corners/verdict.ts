@@ -19,7 +19,7 @@ const driverSchema = z.strictObject({
   zeroAt: z.number().nullable(),
 });
 
-/** One target against its worst corner. `worst` and `margin` are null where a corner has no operating point. */
+/** One target against its worst corner. `worst` and `margin` are null where a corner has no operating point. @public */
 export const verdictSchema = z.strictObject({
   target: z.string(),
   /** The quantity in words. */
@@ -47,12 +47,13 @@ export const verdictSchema = z.strictObject({
   /** In the full ledger: the three strongest drivers of the margin. */
   drivers: z.array(driverSchema).optional(),
 });
+/** @public */
 export type Verdict = z.infer<typeof verdictSchema>;
 
 /** Margins beyond this share no longer inform: a part is so far off its limit that another decides. */
 const TELLING = 1;
 
-/** A margin as a share for reading: with a decimal where it is small, cut where it no longer informs. */
+/** A margin as a share for reading: with a decimal where it is small, cut where it no longer informs. @public */
 export function marginText(margin: number): string {
   if (!Number.isFinite(margin)) return NOT_WORKED;
   if (margin > TELLING) return 'over 100 %';
@@ -60,15 +61,16 @@ export function marginText(margin: number): string {
   return `${(100 * margin).toFixed(Math.abs(margin) < TIGHT_MARGIN ? 1 : 0)} %`;
 }
 
+/** @public */
 export type VerdictWord = 'holds' | 'tight' | 'fails';
 
-/** The word the ledger shows for a verdict. */
+/** The word the ledger shows for a verdict. @public */
 export function verdictWord({ pass, margin }: Verdict): VerdictWord {
   if (!pass) return 'fails';
   return margin !== null && margin < TIGHT_MARGIN ? 'tight' : 'holds';
 }
 
-/** How many of each word a stage has: the summary on the shelf. */
+/** How many of each word a stage has: the summary on the shelf. @public */
 export function verdictSummary(verdicts: readonly Verdict[]): Readonly<Record<VerdictWord, number>> {
   const summary = { holds: 0, tight: 0, fails: 0 };
   for (const verdict of verdicts) summary[verdictWord(verdict)] += 1;

@@ -26,7 +26,7 @@ export interface ClosedForm<K extends string = string> {
   readonly compute: (inputs: Readonly<Record<K, number>>) => number;
 }
 
-/** A closed form with its numbers put in. */
+/** A closed form with its numbers put in. @public */
 export interface AppliedForm {
   readonly name: string;
   readonly symbol: string;
@@ -40,7 +40,7 @@ export interface AppliedForm {
   readonly step?: true;
 }
 
-/** Put numbers into a closed form. */
+/** Put numbers into a closed form. @public */
 export function applied<K extends string>(form: ClosedForm<K>, values: Readonly<Record<K, number>>): AppliedForm {
   const { name, symbol, unit, formula, source, assumption } = form;
   const keys = Object.keys(form.inputs) as K[];

@@ -24,7 +24,7 @@ export const inducedGateVoltage: ClosedForm<'resistance' | 'gateDrain' | 'gateSo
     -Math.expm1(-v.voltage / v.slope / (v.resistance * (v.gateDrain + v.gateSource))),
 };
 
-/** Bootstrap capacitor that holds a gate up with a given droop. */
+/** Bootstrap capacitor that holds a gate up with a given droop. @public */
 export const bootstrapCapacitance: ClosedForm<'gateCharge' | 'leakage' | 'onTime' | 'recovery' | 'droop'> = {
   name: 'Bootstrap capacitor',
   symbol: 'C',
@@ -42,7 +42,7 @@ export const bootstrapCapacitance: ClosedForm<'gateCharge' | 'leakage' | 'onTime
   compute: (v) => (v.gateCharge + v.leakage * v.onTime + v.recovery) / v.droop,
 };
 
-/** Gate resistance, of driver, resistor and device, for a time of the turn-on edge. */
+/** Gate resistance, of driver, resistor and device, for a time of the turn-on edge. @public */
 export const gateResistanceForEdge: ClosedForm<
   'time' | 'gateSource' | 'gateDrain' | 'threshold' | 'plateau' | 'drive'
 > = {

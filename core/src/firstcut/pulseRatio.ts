@@ -3,6 +3,8 @@ import type { ClosedForm } from './closedForm.js';
 /**
  * The duty ratio written the other way round, as it is in parts of the field: the period over the on-time. Not the same as the
  * on-time over the period, which some texts call pulse ratio too.
+ *
+ * @public
  */
 export const pulseRatio: ClosedForm<'duty'> = {
   name: 'Pulse ratio',

@@ -3,7 +3,7 @@ import type { ClosedForm } from './closedForm.js';
 const BENCH =
   'RC snubber from the ringing (standard bench method; see W. McMurray, Optimum Snubbers for Power Semiconductors, IEEE Trans. Ind. Appl. 1972)';
 
-/** Ringing frequency of a switch node, from the loop and what the switch holds. */
+/** Ringing frequency of a switch node, from the loop and what the switch holds. @public */
 export const ringingFrequency: ClosedForm<'inductance' | 'capacitance'> = {
   name: 'Ringing frequency',
   symbol: 'f_r',
@@ -18,7 +18,7 @@ export const ringingFrequency: ClosedForm<'inductance' | 'capacitance'> = {
   compute: (v) => 1 / (2 * Math.PI * Math.sqrt(v.inductance * v.capacitance)),
 };
 
-/** The capacitance that rings, from the one that halves the frequency when it is added. */
+/** The capacitance that rings, from the one that halves the frequency when it is added. @public */
 export const ringingCapacitance: ClosedForm<'added'> = {
   name: 'Capacitance that rings',
   symbol: 'C_p',
@@ -30,7 +30,7 @@ export const ringingCapacitance: ClosedForm<'added'> = {
   compute: (v) => v.added / 3,
 };
 
-/** The inductance that rings with a capacitance at a frequency. */
+/** The inductance that rings with a capacitance at a frequency. @public */
 export const ringingInductance: ClosedForm<'frequency' | 'capacitance'> = {
   name: 'Inductance of the loop',
   symbol: 'L_p',
@@ -45,7 +45,7 @@ export const ringingInductance: ClosedForm<'frequency' | 'capacitance'> = {
   compute: (v) => 1 / ((2 * Math.PI * v.frequency) ** 2 * v.capacitance),
 };
 
-/** Snubber resistor: the characteristic resistance of what rings. */
+/** Snubber resistor: the characteristic resistance of what rings. @public */
 export const snubberResistance: ClosedForm<'inductance' | 'capacitance'> = {
   name: 'Snubber resistor',
   symbol: 'R_s',
@@ -60,10 +60,10 @@ export const snubberResistance: ClosedForm<'inductance' | 'capacitance'> = {
   compute: (v) => Math.sqrt(v.inductance / v.capacitance),
 };
 
-/** Snubber capacitor over the capacitance that rings. Common practice: three to four. */
+/** Snubber capacitor over the capacitance that rings. Common practice: three to four. @public */
 export const SNUBBER_MULTIPLE = 3;
 
-/** Loss of an RC snubber. */
+/** Loss of an RC snubber. @public */
 export const snubberLoss: ClosedForm<'capacitance' | 'voltage' | 'fSw'> = {
   name: 'Loss of the snubber',
   symbol: 'P',

@@ -293,7 +293,7 @@ function cores(): readonly PartOf<'core'>[] {
   );
 }
 
-/** The generic parts that ship with Yundro, by kind. */
+/** The generic parts that ship with Yundro, by kind. @public */
 export function genericParts(): { readonly [K in PartKind]: readonly PartOf<K>[] } {
   return {
     inductor: inductors(),

@@ -20,7 +20,7 @@ const capacitorSchema = capacitorBankSchema.omit({ count: true, name: true }).ex
   kind: z.enum(['ceramic', 'polymer', 'electrolytic', 'film', 'tantalum']),
 });
 
-/** The schema of a part of the library, by kind. The electrical fields are those of the stage file. */
+/** The schema of a part of the library, by kind. The electrical fields are those of the stage file. @public */
 export const LIBRARY_SCHEMAS = {
   inductor: inductorSchema.omit({ name: true }).extend(named),
   capacitor: capacitorSchema,
@@ -29,12 +29,14 @@ export const LIBRARY_SCHEMAS = {
   core: coreSchema,
 } as const;
 
+/** @public */
 export type PartKind = keyof typeof LIBRARY_SCHEMAS;
+/** @public */
 export const PART_KINDS = Object.keys(LIBRARY_SCHEMAS) as readonly PartKind[];
-/** A part of one kind. */
+/** A part of one kind. @public */
 export type PartOf<K extends PartKind> = z.infer<(typeof LIBRARY_SCHEMAS)[K]>;
 
-/** What a library part can hold in one cell of a table. */
+/** What a library part can hold in one cell of a table. @public */
 export interface PartColumn {
   readonly key: string;
   readonly words: string;
@@ -59,7 +61,7 @@ const WORDS: Readonly<Record<string, string>> = {
 /** What is not electrical stands last. */
 const FACTS = new Set(['price', 'length', 'width', 'height', 'notes']);
 
-/** The columns of a kind of part, in the order of its schema, the name first. */
+/** The columns of a kind of part, in the order of its schema, the name first. @public */
 export function partColumns(kind: PartKind): readonly PartColumn[] {
   const schema = LIBRARY_SCHEMAS[kind];
   const shape = schema.shape as Readonly<Record<string, z.ZodType>>;

@@ -5,7 +5,7 @@ import { problemSentence } from '../stage/problemSentence.js';
 import { checked } from '../stage/readStage.js';
 import { LIBRARY_SCHEMAS, partColumns, type PartColumn, type PartKind, type PartOf } from './libraryPart.js';
 
-/** A row that cannot be taken: which, for which column, and why. */
+/** A row that cannot be taken: which, for which column, and why. @public */
 export interface RefusedRow {
   /** As counted in the file: the heading is row 1. */
   readonly row: number;
@@ -14,13 +14,13 @@ export interface RefusedRow {
   readonly sentence: string;
 }
 
-/** What a file of parts holds. */
+/** What a file of parts holds. @public */
 export interface ReadParts<K extends PartKind> {
   readonly parts: readonly PartOf<K>[];
   readonly refused: readonly RefusedRow[];
 }
 
-/** Which column of a file goes into which field of a part; headings that are absent are left out. */
+/** Which column of a file goes into which field of a part; headings that are absent are left out. @public */
 export type ColumnMapping = Readonly<Record<string, string>>;
 
 const plain = (text: string): string => text.toLowerCase().replace(/[^a-z0-9]/g, '');
@@ -34,7 +34,7 @@ function headingParts(heading: string): { readonly words: string; readonly unit:
   return closed ? { words: heading.slice(0, open), unit: behind.slice(0, -1).trim() } : { words: heading, unit: '' };
 }
 
-/** The mapping a file suggests by its headings: field names and their words, whatever their case and spacing. */
+/** The mapping a file suggests by its headings: field names and their words, whatever their case and spacing. @public */
 export function suggestedMapping(kind: PartKind, headings: readonly string[]): ColumnMapping {
   const columns = partColumns(kind);
   const mapping: Record<string, string> = {};
@@ -73,7 +73,7 @@ function cellValue(
   return { sentence: `“${text}” cannot be read as ${meta.quantity} in ${UNITS[meta.unit].symbol || 'plain numbers'}.` };
 }
 
-/** What the numbers of a file say of its commas, by the columns that hold numbers. */
+/** What the numbers of a file say of its commas, by the columns that hold numbers. @public */
 export function commasOfRows(
   kind: PartKind,
   rows: readonly Readonly<Record<string, string>>[],
@@ -89,6 +89,7 @@ export function commasOfRows(
  *
  * @param rows cells by heading, as a CSV reader gives them.
  * @param commas what a comma means that may mean either (`1,000`); without it such cells are refused.
+ * @public
  */
 export function readPartRows<K extends PartKind>(
   kind: K,
@@ -150,7 +151,7 @@ const cellOf = (value: unknown): string =>
 const curveCell = (points: readonly unknown[]): string =>
   points.map((point) => (Array.isArray(point) ? point.map(cellOf).join(':') : cellOf(point))).join('; ');
 
-/** A part as the cells of a CSV row, by field name, readable again by {@link readPartRows}. */
+/** A part as the cells of a CSV row, by field name, readable again by {@link readPartRows}. @public */
 export function partCells(kind: PartKind, part: Readonly<Record<string, unknown>>): Readonly<Record<string, string>> {
   return Object.fromEntries(
     partColumns(kind).map(({ key, curve }) => {
@@ -161,7 +162,7 @@ export function partCells(kind: PartKind, part: Readonly<Record<string, unknown>
   );
 }
 
-/** A cell as a table shows it. */
+/** A cell as a table shows it. @public */
 export function partCellText({ key, meta, curve }: PartColumn, part: Readonly<Record<string, unknown>>): string {
   const value = part[key];
   if (value === undefined || curve) return '';

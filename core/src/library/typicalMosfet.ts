@@ -16,6 +16,7 @@ const LOGIC_LEVEL_UP_TO = 40;
  * real parts alike.
  *
  * @param rated drain-source voltage, V; lowest: on-resistance of the largest die of the class, ohm.
+ * @public
  */
 export function typicalMosfet(rated: number, onResistance: number, lowest = lowestMade(rated)) {
   const gateCharge = round(merit(rated) / onResistance);

@@ -1,4 +1,4 @@
-/** The kinds under which losses are looked at together, in the order in which they are shown. */
+/** The kinds under which losses are looked at together, in the order in which they are shown. @public */
 export const LOSS_KINDS = [
   'switch conduction',
   'body diodes',
@@ -9,6 +9,7 @@ export const LOSS_KINDS = [
   'capacitors, filters and sense resistor',
   'controller',
 ] as const;
+/** @public */
 export type LossKind = (typeof LOSS_KINDS)[number];
 
 const BY_ENDING: readonly (readonly [RegExp, LossKind])[] = [
@@ -25,7 +26,7 @@ const BY_ENDING: readonly (readonly [RegExp, LossKind])[] = [
 export const lossKindOf = (key: string): LossKind =>
   BY_ENDING.find(([ending]) => ending.test(key))?.[1] ?? 'capacitors, filters and sense resistor';
 
-/** Losses of an operating point by kind, W; every kind is there. */
+/** Losses of an operating point by kind, W; every kind is there. @public */
 export function lossesByKind(losses: Readonly<Record<string, number>>): Readonly<Record<LossKind, number>> {
   const sums = Object.fromEntries(LOSS_KINDS.map((kind) => [kind, 0])) as Record<LossKind, number>;
   for (const [key, watts] of Object.entries(losses)) if (key !== 'total') sums[lossKindOf(key)] += watts;

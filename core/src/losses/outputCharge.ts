@@ -19,7 +19,7 @@ const abrupt = (charge: number, stated: number, voltage: number): OutputCharge =
   return { charge: here, energy: (here * voltage) / 3 };
 };
 
-/** Output charge and energy of a MOSFET at a drain-source voltage, V; none where its record states no charge. */
+/** Output charge and energy of a MOSFET at a drain-source voltage, V; none where its record states no charge. @public */
 export function mosfetOutputCharge(
   { outputCharge, outputEnergy, outputChargeVoltage, drainSourceVoltageMax }: Mosfet,
   voltage: number,

@@ -3,7 +3,7 @@ import { commasOf, withoutComma, type CommaMeaning } from '../quantity/comma.js'
 import type { ResponsePoint } from '../smallsignal/margins.js';
 import { chosenColumns, stemOf, type ResponseColumns } from './responseColumns.js';
 
-/** A response read from a text of columns. */
+/** A response read from a text of columns. @public */
 export interface ReadResponse {
   readonly points: readonly ResponsePoint[];
   /** How the text was taken, to be shown: delimiter, decimal sign, columns. */
@@ -15,10 +15,10 @@ export interface ReadResponse {
   readonly commas: { readonly meaning: CommaMeaning; readonly example: string } | undefined;
 }
 
-/** What an analyser calls the phase of a loop: that of the loop gain, or what is left of it to the limit. */
+/** What an analyser calls the phase of a loop: that of the loop gain, or what is left of it to the limit. @public */
 export type PhaseConvention = 'loop-gain' | 'margin';
 
-/** What the designer says of a file; the rest is read off it. */
+/** What the designer says of a file; the rest is read off it. @public */
 export interface ResponseReading {
   /** What the phase column holds; with `margin` 0° is the limit and 180° are taken off. */
   readonly convention?: PhaseConvention;
@@ -67,6 +67,7 @@ function prefixOf(heading: string): number {
  * taken, else the first.
  *
  * @returns the points by ascending frequency, or a sentence for what is wrong and where.
+ * @public
  */
 export function readResponse(text: string, reading: ResponseReading = {}): ReadResponse | string {
   const convention = reading.convention ?? 'loop-gain';

@@ -1,4 +1,4 @@
-/** Which column of a file holds what, counted from 0. */
+/** Which column of a file holds what, counted from 0. @public */
 export interface ResponseColumns {
   readonly frequency: number;
   readonly gain: number;

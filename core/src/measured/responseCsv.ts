@@ -8,7 +8,7 @@ export interface WrittenResponse {
   readonly values: readonly Complex[];
 }
 
-/** Responses as text of columns: frequency in Hz, then dB and degrees of each, phases without jumps. */
+/** Responses as text of columns: frequency in Hz, then dB and degrees of each, phases without jumps. @public */
 export function responseCsv(frequencies: readonly number[], responses: readonly WrittenResponse[]): string {
   const heads = responses.flatMap(({ words }) => [`${words} (dB)`, `${words} phase (degrees)`]);
   const phases = responses.map(({ values }) => unwrapped(values));
@@ -34,7 +34,7 @@ const LOOP_COLUMNS = [
   ['inductorCurrent', 'control to inductor current (A/V)'],
 ] as const;
 
-/** Every response of a loop as text of columns. */
+/** Every response of a loop as text of columns. @public */
 export const loopCsv = (points: readonly LoopPoint[]): string =>
   responseCsv(
     points.map(({ frequency }) => frequency),

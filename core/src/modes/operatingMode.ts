@@ -4,6 +4,7 @@ import { operatingPoint, type Near, type SolvedPoint } from '../steady/operating
 import type { UnsolvedPoint } from '../steady/solveCircuit.js';
 import type { OperatingCondition } from '../powerstage/powerStage.js';
 
+/** @public */
 export type OperatingMode = Stage['operatingMode'];
 
 /**
@@ -102,6 +103,7 @@ function critical(complete: CompleteStage, condition: OperatingCondition): Solve
  * - critical conduction: the frequency follows load and input so that the current just reaches zero.
  *
  * @param near a solved point at a like condition, in the same mode.
+ * @public
  */
 export function operatingPointIn(
   mode: OperatingMode,

@@ -69,6 +69,7 @@ function injectionLines(
  * @param injection measured at output and top of the divider by `.meas`: `out_re`, `out_im`, `top_re` and `top_im`, of which the
  *   loop gain is −out/top. Its period must go into the measured time.
  * @returns the words for why it cannot be written: legs that switch each in its own time.
+ * @public
  */
 export function closedLoopNetlist(
   title: string,

@@ -108,6 +108,8 @@ function steppedCapacitors({ powerStage, solution, point }: SolvedPoint): Readon
  *
  * The series inductance of a capacitor is left out where a switch steps its current, and the netlist says so: a step in no
  * time would make a voltage without bound of it, which only parasitics the stage file does not describe would hold back.
+ *
+ * @public
  */
 export function spiceNetlist(title: string, solved: SolvedPoint): string {
   const { powerStage, solution, point } = solved;

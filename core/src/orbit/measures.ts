@@ -203,7 +203,7 @@ export function charge(solution: PeriodicSolution, signal: Signal): number {
   return sum;
 }
 
-/** A waveform as points for drawing: both sides of every edge are kept. */
+/** A waveform as points for drawing: both sides of every edge are kept. @public */
 export interface Points {
   /** s from the clock of phase 1. */
   readonly time: readonly number[];
@@ -213,7 +213,7 @@ export interface Points {
 /** Points drawn to a segment, at least. */
 const DRAWN = 16;
 
-/** Points of a waveform over one period, both sides of every edge among them: exact states, joined by cubics. */
+/** Points of a waveform over one period, both sides of every edge among them: exact states, joined by cubics. @public */
 export function points(solution: PeriodicSolution, signal: Signal): Points {
   const time: number[] = [];
   const value: number[] = [];

@@ -11,17 +11,17 @@ function rowOf(rows: Rows, name: string, what: string): Float64Array {
   return row;
 }
 
-/** Current through an element, from its node `a` to its node `b`. */
+/** Current through an element, from its node `a` to its node `b`. @public */
 export const currentOf =
   (name: string): Signal =>
   (equations) =>
     rowOf(equations.current, name, 'element');
-/** Voltage across an element. */
+/** Voltage across an element. @public */
 export const voltageOf =
   (name: string): Signal =>
   (equations) =>
     rowOf(equations.voltage, name, 'element');
-/** Voltage of a node against ground. */
+/** Voltage of a node against ground. @public */
 export const nodeVoltage =
   (name: string): Signal =>
   (equations) =>

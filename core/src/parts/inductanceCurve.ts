@@ -52,7 +52,7 @@ function tabulated(table: readonly (readonly [number, number])[]): InductanceCur
   };
 }
 
-/** The curve of an inductor, from its table or from its saturation current and drop; undefined where neither is given. */
+/** The curve of an inductor, from its table or from its saturation current and drop; undefined where neither is given. @public */
 export function inductanceCurveOf(part: Inductor): InductanceCurve | undefined {
   const { inductance, inductanceCurve, saturationCurrent, saturationDrop } = part;
   if (inductanceCurve) return tabulated(inductanceCurve);

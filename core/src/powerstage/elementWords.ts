@@ -28,7 +28,7 @@ const STEMS: Readonly<Record<string, ElementWords>> = {
 /** A name taken apart: `highSide2Body` is the body diode of the high-side switch of phase 2. */
 const PARTS = /^(?<stem>[A-Za-z]+?)(?<number>\d*)(?<body>Body)?$/;
 
-/** The words for an element, or for all elements of a place when the name has no number. */
+/** The words for an element, or for all elements of a place when the name has no number. @public */
 export function elementWords(name: string): ElementWords {
   const { stem = name, number = '', body } = PARTS.exec(name)?.groups ?? {};
   const known = STEMS[stem] ?? { words: stem, mark: stem };
@@ -50,7 +50,7 @@ const NODES: Readonly<Record<string, string>> = {
   filtered: 'filtered output',
 };
 
-/** The words for a node. */
+/** The words for a node. @public */
 export function nodeWords(name: string): string {
   const { stem = name, number = '' } = PARTS.exec(name)?.groups ?? {};
   const known = NODES[stem] ?? stem;

@@ -48,7 +48,7 @@ export interface PowerStage {
   readonly idealDuty: number;
 }
 
-/** The input voltage and the load a stage is looked at with. */
+/** The input voltage and the load a stage is looked at with. @public */
 export interface OperatingCondition {
   readonly inputVoltage: number;
   /** °C; room temperature where it is not given. */

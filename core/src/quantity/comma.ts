@@ -1,4 +1,4 @@
-/** What a comma between digits means where it may mean either: said once for a file, or settled by the file itself. */
+/** What a comma between digits means where it may mean either: said once for a file, or settled by the file itself. @public */
 export type CommaMeaning = 'decimal' | 'thousands';
 
 /** What a comma among the digits of a text means. */
@@ -13,6 +13,7 @@ export type CommaReading =
  * decimal sign.
  *
  * @returns the text with a decimal point and without marks of thousands; undefined where no comma stands between digits.
+ * @public
  */
 export function readComma(text: string): CommaReading | undefined {
   const found = /^([+-]?)([\d.,]*\d,\d[\d.,]*)(.*)$/.exec(text);
@@ -42,7 +43,7 @@ export function withoutComma(text: string, meaning: CommaMeaning | undefined): s
   return meaning === 'decimal' ? found.asDecimal : found.asThousands;
 }
 
-/** What the texts of one file say of its commas. */
+/** What the texts of one file say of its commas. @public */
 export interface FileCommas {
   /** What those that can mean but one thing say; undefined where there is none, or they contradict each other. */
   readonly settled: CommaMeaning | undefined;

@@ -66,6 +66,7 @@ function readSuffix(suffix: string, unit: Unit): number | undefined {
  * @param unit the SI unit the field holds; another unit in the text is refused.
  * @param comma what a comma means that may mean either, where that was said (once for a file, say).
  * @returns the value in SI units, or a problem that quotes the text and says what is accepted.
+ * @public
  */
 export function parseQuantity(text: string, unit: Unit, comma?: CommaMeaning): Result<number> {
   const unreadable = refused({
@@ -123,14 +124,14 @@ function shifted(mantissaDigits: string, pointAt: number): string {
   return `${mantissaDigits.slice(0, pointAt)}.${mantissaDigits.slice(pointAt)}`;
 }
 
-/** A number split for setting in type: digits, engineering prefix and unit symbol. */
+/** A number split for setting in type: digits, engineering prefix and unit symbol. @public */
 export interface PrintedQuantity {
   readonly number: string;
   /** Prefix and unit, for instance `µH`; empty for a plain number. */
   readonly unit: string;
 }
 
-/** What stands in the place of a number that is none. */
+/** What stands in the place of a number that is none. @public */
 export const NOT_WORKED = 'not worked';
 /** Powers of ten beyond which a unit without prefixes is printed as `1e7`. */
 const PLAIN_POWERS = { least: -5, most: 6 } as const;
@@ -141,6 +142,7 @@ const PLAIN_POWERS = { least: -5, most: 6 } as const;
  *
  * @param significant digits to round to; left out, every digit is kept so that reading the text back gives the same
  *   double.
+ * @public
  */
 export function printQuantity(value: number, unit: Unit, significant?: number): PrintedQuantity {
   const { symbol } = UNITS[unit];
@@ -173,13 +175,15 @@ export function printQuantity(value: number, unit: Unit, significant?: number): 
 /** Figures of a number within a sentence. */
 const SENTENCE_FIGURES = 4;
 
-/** A quantity within a sentence: at most four figures, no trailing zeros (`4.2 V`, not `4.200 V`). */
+/** A quantity within a sentence: at most four figures, no trailing zeros (`4.2 V`, not `4.200 V`). @public */
 export function sentenceQuantity(value: number, unit: Unit): string {
   return formatQuantity(Number(value.toPrecision(SENTENCE_FIGURES)), unit);
 }
 
 /**
  * Print a value as one text, for instance `4.7 µH` (with a thin space). See {@link printQuantity} for the digits.
+ *
+ * @public
  */
 export function formatQuantity(value: number, unit: Unit, significant?: number): string {
   const printed = printQuantity(value, unit, significant);

@@ -22,7 +22,7 @@ const E192 = [
 const every = (table: readonly number[], stride: number): readonly number[] =>
   table.filter((_, index) => index % stride === 0);
 
-/** One decade of each series, as printed (two digits to E24, three from E48 on). */
+/** One decade of each series, as printed (two digits to E24, three from E48 on). @public */
 export const PREFERRED_SERIES = {
   E3: every(E24, 8),
   E6: every(E24, 4),
@@ -33,6 +33,7 @@ export const PREFERRED_SERIES = {
   E192,
 } as const satisfies Record<string, readonly number[]>;
 
+/** @public */
 export type PreferredSeries = keyof typeof PREFERRED_SERIES;
 
 /** Two values closer than this (relative) are the same member: far above rounding, far below the step of E192. */
@@ -50,31 +51,31 @@ function membersAround(value: number, series: PreferredSeries): readonly number[
   );
 }
 
-/** The member nearest by ratio. Throws RangeError unless `value` is positive and finite. */
+/** The member nearest by ratio. Throws RangeError unless `value` is positive and finite. @public */
 export function nearestPreferred(value: number, series: PreferredSeries): number {
   return membersAround(value, series).reduce((best, member) =>
     Math.abs(Math.log(member / value)) < Math.abs(Math.log(best / value)) ? member : best,
   );
 }
 
-/** The smallest member that is at least `value` (the value itself when it is a member). */
+/** The smallest member that is at least `value` (the value itself when it is a member). @public */
 export function preferredAtLeast(value: number, series: PreferredSeries): number {
   const found = membersAround(value, series).find((member) => member >= value * (1 - SAME_MEMBER));
   return found ?? value;
 }
 
-/** The largest member that is at most `value` (the value itself when it is a member). */
+/** The largest member that is at most `value` (the value itself when it is a member). @public */
 export function preferredAtMost(value: number, series: PreferredSeries): number {
   const found = membersAround(value, series).findLast((member) => member <= value * (1 + SAME_MEMBER));
   return found ?? value;
 }
 
-/** The next member strictly above `value`: what the up key steps to. */
+/** The next member strictly above `value`: what the up key steps to. @public */
 export function nextPreferredUp(value: number, series: PreferredSeries): number {
   return preferredAtLeast(value * (1 + 2 * SAME_MEMBER), series);
 }
 
-/** The next member strictly below `value`: what the down key steps to. */
+/** The next member strictly below `value`: what the down key steps to. @public */
 export function nextPreferredDown(value: number, series: PreferredSeries): number {
   return preferredAtMost(value * (1 - 2 * SAME_MEMBER), series);
 }

@@ -1,4 +1,4 @@
-/** The units Yundro reads and prints. `ratio` is a plain number that may also be typed as a percentage. */
+/** The units Yundro reads and prints. `ratio` is a plain number that may also be typed as a percentage. @public */
 export const UNITS = {
   V: { symbol: 'V', spellings: ['V', 'volt', 'volts'] },
   A: { symbol: 'A', spellings: ['A', 'amp', 'amps', 'ampere'] },
@@ -28,6 +28,7 @@ export const UNITS = {
   count: { symbol: '', spellings: [] },
 } as const satisfies Record<string, { symbol: string; spellings: readonly string[] }>;
 
+/** @public */
 export type Unit = keyof typeof UNITS;
 
 /** Units whose numbers are printed as they are: no engineering prefix ("45 °C", "50 °", "0.35"). */

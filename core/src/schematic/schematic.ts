@@ -1,7 +1,7 @@
 import { GROUND, type Element } from '../circuit/elements.js';
 import type { PowerStage } from '../powerstage/powerStage.js';
 
-/** Share of a current in a wire: an element's current from its `a` to its `b`, or against that. */
+/** Share of a current in a wire: an element's current from its `a` to its `b`, or against that. @public */
 export interface Carried {
   readonly element: string;
   readonly sign: 1 | -1;
@@ -14,7 +14,7 @@ export interface Wire {
   readonly carries: readonly Carried[];
 }
 
-/** An element in its place: from the first point to the second, leads included. */
+/** An element in its place: from the first point to the second, leads included. @public */
 export interface PlacedElement {
   readonly element: Element;
   readonly from: readonly [x: number, y: number];
@@ -25,7 +25,7 @@ export interface PlacedElement {
   readonly place: 'series' | 'bypass' | 'shunt';
 }
 
-/** A stage as a drawing: one phase of it, the others as what they draw and deliver. Lengths in drawing units. */
+/** A stage as a drawing: one phase of it, the others as what they draw and deliver. Lengths in drawing units. @public */
 export interface Schematic {
   readonly width: number;
   readonly height: number;
@@ -99,6 +99,7 @@ function railWires(joints: readonly Joint[], y: number): readonly Wire[] {
  * below, diodes beside their switches above. The drawing holds no knowledge of any topology.
  *
  * @param phase which phase is drawn, from 0; the others appear as one joint per rail with the sum of their currents.
+ * @public
  */
 export function schematicOf({ circuit, elements: roles, outputNode }: PowerStage, phase: number): Schematic {
   const own = new Set(roles.byPhase[phase]);

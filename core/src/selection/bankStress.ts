@@ -3,7 +3,7 @@ import type { EvaluatedStage } from '../corners/evaluate.js';
 import { electrolyticLife } from '../firstcut/capacitorLifeForms.js';
 import type { CapacitorBank } from '../stage/partsSchema.js';
 
-/** What one bank of a worked stage bears, at its own worst corner. */
+/** What one bank of a worked stage bears, at its own worst corner. @public */
 export interface BankStress {
   readonly bank: CapacitorBank;
   /** RMS current of the bank, and of each part, A. */
@@ -38,7 +38,7 @@ export function bankLife(
   return Math.min(LONGEST_LIFE, electrolyticLife.compute({ rated, ratedTemperature, temperature: ambient, rise }));
 }
 
-/** What each bank of one side bears. */
+/** What each bank of one side bears. @public */
 export function bankStresses(
   { complete, evaluation }: EvaluatedStage,
   side: 'outputCapacitors' | 'inputCapacitors',

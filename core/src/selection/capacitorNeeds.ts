@@ -9,7 +9,7 @@ import type { CapacitorBank } from '../stage/partsSchema.js';
 import type { SolvedPoint } from '../steady/operatingPoint.js';
 import { applied, type AppliedForm } from '../firstcut/closedForm.js';
 
-/** What the banks of one side of a stage have to do. */
+/** What the banks of one side of a stage have to do. @public */
 export interface CapacitorNeeds {
   /** DC voltage across them, V, and the highest with ripple. */
   readonly bias: number;
@@ -59,7 +59,7 @@ function edgesOf(
 const worst = <T>(of: readonly T[], by: (one: T) => number): T | undefined =>
   of.reduce<T | undefined>((best, one) => (best === undefined || by(one) > by(best) ? one : best), undefined);
 
-/** What the output capacitors of a worked stage must do: ripple, and the load step where the targets state one. */
+/** What the output capacitors of a worked stage must do: ripple, and the load step where the targets state one. @public */
 export function outputCapacitorNeeds(evaluated: EvaluatedStage): CapacitorNeeds {
   const { complete } = evaluated;
   const { stage, switchingFrequency: fSw, inductor } = complete;
@@ -120,7 +120,7 @@ export function outputCapacitorNeeds(evaluated: EvaluatedStage): CapacitorNeeds 
   });
 }
 
-/** What the input capacitors of a worked stage must do. */
+/** What the input capacitors of a worked stage must do. @public */
 export function inputCapacitorNeeds(evaluated: EvaluatedStage): CapacitorNeeds {
   const { complete } = evaluated;
   const { stage, switchingFrequency: fSw, inductor } = complete;

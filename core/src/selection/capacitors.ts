@@ -6,7 +6,7 @@ import { CAPACITOR_DERATING, MOST_OFFERED } from '../rules/rules.js';
 import type { CapacitorBank } from '../stage/partsSchema.js';
 import type { CapacitorNeeds } from './capacitorNeeds.js';
 
-/** How a library capacitor would do as the only bank of one side. */
+/** How a library capacitor would do as the only bank of one side. @public */
 export interface CapacitorCandidate {
   readonly part: PartOf<'capacitor'>;
   readonly fits: boolean;
@@ -27,7 +27,7 @@ export interface CapacitorCandidate {
 /** A library part, so many in parallel, as the bank of a stage file. */
 const asBank = (part: PartOf<'capacitor'>, count: number): CapacitorBank => ({ ...part, count });
 
-/** A candidate as the bank of a stage file. */
+/** A candidate as the bank of a stage file. @public */
 export const bankOf = ({ part, count }: CapacitorCandidate): CapacitorBank => asBank(part, count);
 
 function candidate(part: PartOf<'capacitor'>, needs: CapacitorNeeds, ambient: number): CapacitorCandidate {
@@ -68,6 +68,7 @@ function candidate(part: PartOf<'capacitor'>, needs: CapacitorNeeds, ambient: nu
  * Library capacitors as the bank of one side, those that fit first, cheapest first.
  *
  * @param ambient highest ambient, °C: what the life of cans is worked at.
+ * @public
  */
 export function selectCapacitors(
   needs: CapacitorNeeds,

@@ -7,7 +7,7 @@ import type { Mosfet } from '../stage/partsSchema.js';
 import type { SolvedPoint } from '../steady/operatingPoint.js';
 import { applied, type AppliedForm } from '../firstcut/closedForm.js';
 
-/** Whether the edge of one switch may lift the gate of the other. */
+/** Whether the edge of one switch may lift the gate of the other. @public */
 export interface GateCheck {
   readonly place: SwitchPlace;
   readonly words: string;
@@ -21,7 +21,7 @@ export interface GateCheck {
 /** A hot threshold is this share of the stated one. Common practice for silicon at 125 °C. */
 const HOT_SHARE = 0.7;
 
-/** The gates of a stage against the edges of the other switch of their leg, at a solved point. */
+/** The gates of a stage against the edges of the other switch of their leg, at a solved point. @public */
 export function gateChecks(complete: CompleteStage, { powerStage, solution }: SolvedPoint): readonly GateCheck[] {
   const { control } = complete.stage;
   const mosfets = new Map<SwitchPlace, Mosfet>();

@@ -7,7 +7,7 @@ import { formatQuantity } from '../quantity/engineering.js';
 import { INDUCTOR_CURRENT_MARGIN, SATURATION_MARGIN } from '../rules/rules.js';
 import type { SolvedPoint } from '../steady/operatingPoint.js';
 
-/** How a library inductor would do in a stage. */
+/** How a library inductor would do in a stage. @public */
 export interface InductorCandidate {
   readonly part: PartOf<'inductor'>;
   readonly fits: boolean;
@@ -34,7 +34,7 @@ interface Demand {
   readonly fullLoad: boolean;
 }
 
-/** How much room a chosen inductor shall have. */
+/** How much room a chosen inductor shall have. @public */
 export interface InductorMargins {
   /** Saturation current over the highest peak. */
   readonly saturation: number;
@@ -42,7 +42,7 @@ export interface InductorMargins {
   readonly heating: number;
 }
 
-/** The margins taken where the designer states none: common practice, see the rules. */
+/** The margins taken where the designer states none: common practice, see the rules. @public */
 export const INDUCTOR_MARGINS: InductorMargins = { saturation: SATURATION_MARGIN, heating: INDUCTOR_CURRENT_MARGIN };
 
 interface Asked {
@@ -132,6 +132,8 @@ function candidate(
 /**
  * Library inductors against a stage, the fitting ones first, smallest volume before lower loss. Each is worked from the flux
  * swing and average current of every corner, which hardly depend on the inductor; the engine works the one that is chosen.
+ *
+ * @public
  */
 export function selectInductors(
   { evaluation, complete, corners }: EvaluatedStage,

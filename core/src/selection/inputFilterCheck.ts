@@ -18,7 +18,7 @@ type Filter = Required<
   readonly damping: { readonly capacitance: number; readonly resistance: number };
 };
 
-/** An input filter against the stage it feeds. */
+/** An input filter against the stage it feeds. @public */
 export interface InputFilterCheck {
   /** Corner, characteristic resistance, peak output impedance with its damping, input resistance of the stage. */
   readonly forms: readonly AppliedForm[];
@@ -33,6 +33,7 @@ export interface InputFilterCheck {
  * input impedance at constant duty ratio too.
  *
  * @returns undefined where the stage has no filter, no damping, no input capacitors or no operating point there.
+ * @public
  */
 export function inputFilterCheck({ complete, corners }: EvaluatedStage): InputFilterCheck | undefined {
   const { inputFilter } = complete.stage.parts;

@@ -10,6 +10,7 @@ const STEPS = 14;
  * its worst at a duty ratio of a half where the range holds it.
  *
  * @returns undefined where the stage has no operating point in the range.
+ * @public
  */
 export function inputRmsPeak(
   complete: CompleteStage,

@@ -13,14 +13,14 @@ import { JUNCTION_LIMIT } from '../thermal/room.js';
 import { junctionToAmbient } from '../thermal/thermalPath.js';
 import { switchDemand, switchLoss, type SwitchDemand, type SwitchLoss } from './switchDemand.js';
 
-/** So many hours at a load. */
+/** So many hours at a load. @public */
 export interface ProfilePoint {
   readonly solved: SolvedPoint;
   /** Any unit: only their shares count. */
   readonly hours: number;
 }
 
-/** How a library MOSFET would do at a place of a stage. */
+/** How a library MOSFET would do at a place of a stage. @public */
 export interface SwitchCandidate {
   readonly part: PartOf<'mosfet'>;
   readonly fits: boolean;
@@ -37,7 +37,7 @@ export interface SwitchCandidate {
   readonly onFrontier: boolean;
 }
 
-/** What is asked of the ratings. */
+/** What is asked of the ratings. @public */
 export interface SwitchMargins {
   /** Rated voltage over the highest across it: room for ringing. */
   readonly voltage: number;
@@ -45,6 +45,7 @@ export interface SwitchMargins {
   readonly junctionMax: number;
 }
 
+/** @public */
 export const SWITCH_MARGINS: SwitchMargins = { voltage: VOLTAGE_MARGIN, junctionMax: JUNCTION_LIMIT };
 
 interface Corner {
@@ -89,6 +90,7 @@ function worstJunction(complete: CompleteStage, mosfet: Mosfet, corners: readonl
  * on the waveforms of the present stage, which hardly depend on the switch; the engine works the one that is chosen.
  *
  * @param profile solved points of the stage and the hours at each.
+ * @public
  */
 export function selectSwitches(
   { complete, corners, evaluation }: EvaluatedStage,

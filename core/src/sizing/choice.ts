@@ -1,7 +1,7 @@
 import type { Unit } from '../quantity/unit.js';
 import type { AppliedForm } from '../firstcut/closedForm.js';
 
-/** One value that `size` chose, and the rule by which it did. */
+/** One value that `size` chose, and the rule by which it did. @public */
 export interface Choice {
   /** Place in the stage file. */
   readonly path: string;

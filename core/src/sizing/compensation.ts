@@ -20,10 +20,10 @@ import { isOrderable, optimiseShape } from './optimiseShape.js';
 import { plantsOf, roughMargins, type Plant } from './plants.js';
 import { sizeRippleInjection } from './rippleInjection.js';
 
-/** How a compensator is found: by the K factor from the highest crossover down, or by a search of all its corners and gain. */
+/** How a compensator is found: by the K factor from the highest crossover down, or by a search of all its corners and gain. @public */
 export type Procedure = 'k-factor' | 'highest-crossover';
 
-/** A loop proposed for a stage: its control with compensator, why, and how it fares at every corner. */
+/** A loop proposed for a stage: its control with compensator, why, and how it fares at every corner. @public */
 export interface ProposedLoop {
   readonly control: Stage['control'];
   readonly choices: readonly Choice[];
@@ -184,6 +184,7 @@ const better = (a: Tried | undefined, b: Tried | undefined): Tried | undefined =
  * Constant on-time is given a ripple injection network instead.
  *
  * @returns the proposal, or the words for why there is none.
+ * @public
  */
 export function proposeLoop(evaluated: EvaluatedStage, procedure: Procedure = 'k-factor'): ProposedLoop | string {
   const proposed = proposeNetwork(evaluated, procedure);

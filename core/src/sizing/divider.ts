@@ -18,7 +18,7 @@ export interface DividerTask {
   readonly bias: number;
 }
 
-/** A pair of preferred resistors and the output it sets. */
+/** A pair of preferred resistors and the output it sets. @public */
 export interface Divider {
   readonly upper: number;
   readonly lower: number;
@@ -45,6 +45,7 @@ const nearestOf = (value: number, series: readonly PreferredSeries[]): number =>
  * The pairs of preferred resistors that come nearest to the wanted output.
  *
  * @returns the nearest first; empty where the output is not above the reference, which a divider cannot set.
+ * @public
  */
 export function dividers(task: DividerTask): readonly Divider[] {
   const { vOut, reference, series, lower: wanted, resistorTolerance, referenceTolerance, bias } = task;

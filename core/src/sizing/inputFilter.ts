@@ -12,6 +12,8 @@ const WINDING_SHARE = 0.02;
  * A first input filter with its damping branch: the corner a tenth of the switching frequency with the input capacitors the
  * stage has, the damping optimal for a peak impedance well below the incremental input resistance at the lowest input.
  * Undefined where the stage has no input capacitors or still lacks parts.
+ *
+ * @public
  */
 export function dampedInputFilter(stage: Stage): NonNullable<Stage['parts']['inputFilter']> | undefined {
   const complete = completeStage(stage);

@@ -30,7 +30,7 @@ export function frameOf(control: Stage['control'], outputVoltage: number): Frame
 
 const ROUNDED = { rZero: 'E24', rFeedforward: 'E24', cZero: 'E12', cPole: 'E12', cFeedforward: 'E12' } as const;
 
-/** The components as they can be ordered: resistors of E24, capacitors of E12. */
+/** The components as they can be ordered: resistors of E24, capacitors of E12. @public */
 export function preferredComponents(components: Components): Components {
   const out: Components = { ...components };
   for (const [key, series] of Object.entries(ROUNDED)) {

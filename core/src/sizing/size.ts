@@ -5,7 +5,7 @@ import { enlargedBy } from './ceramicBank.js';
 import type { Choice } from './choice.js';
 import { firstCut } from './firstCut.js';
 
-/** A completed stage: what was chosen, why, and how it fares at every corner. */
+/** A completed stage: what was chosen, why, and how it fares at every corner. @public */
 export interface SizedStage extends EvaluatedStage {
   readonly choices: readonly Choice[];
 }
@@ -20,6 +20,8 @@ const LEAST_GAIN = 0.97;
 /**
  * Complete a stage from its targets. What is pinned, or present when `keepPresent` is set, stays; the rest is chosen by the
  * first-cut rules, then checked with the engine, which enlarges the chosen capacitor banks until the ripple targets hold.
+ *
+ * @public
  */
 export function sizeStage(
   stage: Stage,

@@ -33,6 +33,7 @@ const dividesOnly = ({ control: { scheme } }: Stage): boolean => scheme === 'con
  * divider makes it.
  *
  * @returns the stage with its control, choices and verdicts; with `noLoop` in words where none could be proposed.
+ * @public
  */
 export function sizeLoop(sized: SizedStage): SizedStage & { readonly noLoop?: string } {
   const { stage } = sized.evaluation;

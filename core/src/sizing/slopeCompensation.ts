@@ -1,10 +1,11 @@
 import type { EvaluatedStage } from '../corners/evaluate.js';
 
-/** The rules by which slope compensation is chosen; practitioners and sources differ, so each is offered by name. */
+/** The rules by which slope compensation is chosen; practitioners and sources differ, so each is offered by name. @public */
 export const SLOPE_RULES = ['unity-q', 'half-down-slope', 'down-slope'] as const;
+/** @public */
 export type SlopeRule = (typeof SLOPE_RULES)[number];
 
-/** What a rule does, and where it is from. */
+/** What a rule does, and where it is from. @public */
 export const SLOPE_WORDS: Readonly<
   Record<SlopeRule, { readonly name: string; readonly rule: string; readonly source: string }>
 > = {
@@ -46,6 +47,7 @@ export function currentSlopes(
  * The slope compensation that a rule asks for at the corner that needs most, V/s; zero where none needs any.
  *
  * @param gain of the current sense, V/A.
+ * @public
  */
 export function slopeByRule(
   rule: SlopeRule,

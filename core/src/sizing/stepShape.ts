@@ -6,7 +6,7 @@ import { nextPreferredDown, nextPreferredUp } from '../quantity/preferredValues.
 import type { Stage } from '../stage/schema.js';
 import { preferredComponents } from './networkParts.js';
 
-/** What of a shape is moved: a zero or pole by its place, or the gain. */
+/** What of a shape is moved: a zero or pole by its place, or the gain. @public */
 export type ShapeHandle = { readonly of: 'zeros' | 'poles'; readonly place: number } | { readonly of: 'gain' };
 
 /** Steps that are tried until the rounded components move: two decades of the series. */
@@ -28,6 +28,7 @@ const put = (shape: Shape, handle: ShapeHandle, value: number): Shape =>
  *
  * @param shape the present one, of the present components.
  * @returns undefined where the network cannot go further that way.
+ * @public
  */
 export function steppedComponents(
   shape: Shape,

@@ -25,6 +25,7 @@ import { openOrbit, type OpenOrbit } from './openOrbit.js';
  *
  * @returns undefined where there is no such model: constant on-time, average current mode, sampled control, current mode in
  *   discontinuous conduction, the transition of four switches.
+ * @public
  */
 export function averagedPlant(
   complete: CompleteStage,

@@ -38,6 +38,7 @@ export interface CloseOptions {
  * @param solved the stage at the same condition, regulated to its output: where the search starts.
  * @param options.loopBreak where loop gain is looked at; it makes a difference with a ripple injection network only.
  * @param options.like the closed loop of the same stage with other values, to start from instead, and the precision that is enough.
+ * @public
  */
 export function closeLoop(
   complete: CompleteStage,

@@ -21,6 +21,7 @@ export interface InputImpedancePoint {
   readonly nulled?: Complex;
 }
 
+/** @public */
 export interface InputImpedances {
   readonly kind: 'solved';
   readonly points: readonly InputImpedancePoint[];
@@ -28,6 +29,7 @@ export interface InputImpedances {
   readonly nearest: { readonly closed: Nearest; readonly driven?: Nearest; readonly nulled?: Nearest };
 }
 
+/** @public */
 export interface Nearest {
   readonly frequency: number;
   readonly share: number;
@@ -61,6 +63,7 @@ function feedImpedance(complete: CompleteStage, inputVoltage: number): (frequenc
  * and the Extra Element Theorem, IEEE Trans. Education 32 (1989).
  *
  * @returns the words for why there is nothing to compare.
+ * @public
  */
 export function inputImpedances(
   complete: CompleteStage,

@@ -6,6 +6,7 @@ import type { ResponsePoint } from './margins.js';
  * them it stays.
  *
  * @param points frequencies ascending.
+ * @public
  */
 export function interpolated(points: readonly ResponsePoint[]): (frequency: number) => Complex {
   return (frequency) => {

@@ -14,7 +14,7 @@ import { floquet, type Floquet, type Multiplier } from './monodromy.js';
 import { stepResponse, type StepResponse } from './stepResponse.js';
 import { currentProbe, nodeProbe, OrbitResponse, type Probe } from './response.js';
 
-/** The loop of a stage at one operating condition. */
+/** The loop of a stage at one operating condition. @public */
 export interface LoopReport extends Margins {
   readonly kind: 'solved';
   /** Where the loop gain is looked at, and whether there is another place that shows another loop. */
@@ -32,6 +32,7 @@ export interface LoopReport extends Margins {
   readonly points: readonly LoopPoint[];
 }
 
+/** @public */
 export interface LoopPoint {
   readonly frequency: number;
   /** Control voltage to output, the control voltage without ripple. */
@@ -48,6 +49,7 @@ export interface LoopPoint {
   readonly inductorCurrent: Complex;
 }
 
+/** @public */
 export interface NoLoop {
   readonly kind: 'unsolved';
   readonly why: 'incomplete' | 'not-converged' | 'no-operating-point';
@@ -60,7 +62,7 @@ const LOWEST = 1e-4;
 /** Just below half the switching frequency, where an injected sine and its alias fall together. */
 const HIGHEST = 0.4999;
 
-/** Frequencies spaced evenly on a logarithmic scale up to half the switching frequency, Hz. */
+/** Frequencies spaced evenly on a logarithmic scale up to half the switching frequency, Hz. @public */
 export function loopFrequencies(switchingFrequency: number, count = POINTS): readonly number[] {
   return Array.from(
     { length: count },
@@ -221,7 +223,7 @@ const PEAK_STEPS = 12;
 /** Multipliers larger than this count as on the unit circle. */
 export const STABLE_BELOW = 1 - 1e-9;
 
-/** The loop gain of a solved stage at any frequency; the words for what is missing where there is no loop. */
+/** The loop gain of a solved stage at any frequency; the words for what is missing where there is no loop. @public */
 export function loopGain(
   complete: CompleteStage,
   condition: OperatingCondition,
@@ -239,6 +241,7 @@ export function loopGain(
  * @param options.solved the stage at the same condition where it is at hand.
  * @param options.loopBreak where the loop gain is looked at; at all that hangs on the output where nothing is said.
  * @param frequencies Hz; margins are found on a grid of their own.
+ * @public
  */
 export function loopAt(
   complete: CompleteStage,

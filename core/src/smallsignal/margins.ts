@@ -2,11 +2,12 @@ import { decibels, degreesOf, type Complex } from '../linalg/complex.js';
 import { peakWithin } from '../linalg/goldenSection.js';
 import { formatQuantity } from '../quantity/engineering.js';
 
-/** A margin, or why there is none. */
+/** A margin, or why there is none. @public */
 export type Margin =
   | { readonly kind: 'found'; readonly value: number; readonly frequency: number }
   | { readonly kind: 'none'; readonly reason: string };
 
+/** @public */
 export interface Margins {
   /** Every crossing of 0 dB, by frequency. */
   readonly crossings: readonly GainCrossing[];
@@ -18,13 +19,13 @@ export interface Margins {
   readonly gainMargin: Margin;
 }
 
-/** A response at a frequency. */
+/** A response at a frequency. @public */
 export interface ResponsePoint {
   readonly frequency: number;
   readonly value: Complex;
 }
 
-/** Phases in degrees without jumps, the first between −270 and 90: a response begins at 0, −90 or −180. */
+/** Phases in degrees without jumps, the first between −270 and 90: a response begins at 0, −90 or −180. @public */
 export function unwrapped(values: readonly Complex[]): readonly number[] {
   const out: number[] = [];
   for (const value of values) {
@@ -64,7 +65,7 @@ function passes(
   return Math.exp(Math.abs(fa) < Math.abs(fb) ? a : b);
 }
 
-/** A crossing of 0 dB. */
+/** A crossing of 0 dB. @public */
 export interface GainCrossing {
   /** Hz */
   readonly frequency: number;
@@ -120,6 +121,7 @@ function withExtremes(
  * @param points frequencies ascending, up to half the switching frequency: an analyser shows no margin above.
  * @param exact the loop gain at any frequency between them.
  * @param precision to which crossings are found, of the logarithm of their frequency.
+ * @public
  */
 export function marginsOf(
   points: readonly ResponsePoint[],
@@ -195,7 +197,7 @@ function gainMarginOf(turns: readonly Turn[], crossover: GainCrossing | undefine
   return { kind: 'none', reason };
 }
 
-/** All crossings in a sentence, where there is more than one; undefined where one says it all. */
+/** All crossings in a sentence, where there is more than one; undefined where one says it all. @public */
 export function crossingsSentence(crossings: readonly GainCrossing[]): string | undefined {
   if (crossings.length < 2) return undefined;
   const list = crossings.map(

@@ -10,6 +10,8 @@ import { nodeProbe, OrbitResponse } from './response.js';
  * Control voltage to output of a solved stage with its modulator, and with its current loop where it has one, exact about the
  * orbit: the control voltage at the comparator, or at the current amplifier where there is one. The words for what is missing
  * where the stage says too little of its control.
+ *
+ * @public
  */
 export function plantResponse(
   complete: CompleteStage,

@@ -4,7 +4,7 @@ import { solveStage } from '../steady/solveStage.js';
 import { closeLoop } from './closedLoop.js';
 import { LoopResponse, STABLE_BELOW } from './loopResponse.js';
 
-/** The output after a step of load current, as the closed loop predicts it. */
+/** The output after a step of load current, as the closed loop predicts it. @public */
 export interface PredictedStep {
   readonly from: number;
   readonly to: number;
@@ -35,6 +35,7 @@ const BAND = 0.05;
  *
  * @param from, to load currents, A.
  * @returns the words for why there is none.
+ * @public
  */
 export function predictedStep(
   complete: CompleteStage,

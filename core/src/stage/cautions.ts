@@ -7,7 +7,7 @@ import type { Stage } from './schema.js';
  */
 const ES1_LIMIT = 60;
 
-/** What can hurt someone about a stage, each a sentence for the place where the stage is worked on. */
+/** What can hurt someone about a stage, each a sentence for the place where the stage is worked on. @public */
 export function cautionsOf(stage: Stage): readonly string[] {
   const { targets, parts } = stage;
   const highest = Math.max(Math.abs(targets.outputVoltage), targets.inputVoltage.max);

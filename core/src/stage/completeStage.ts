@@ -17,7 +17,7 @@ export interface Leg {
   readonly rectifier: Rectifier;
 }
 
-/** A stage with every part that its circuit needs. */
+/** A stage with every part that its circuit needs. @public */
 export interface CompleteStage {
   readonly stage: Stage;
   /** Hz, of the pulses. */
@@ -33,6 +33,7 @@ export interface CompleteStage {
   readonly legs: readonly Leg[];
 }
 
+/** @public */
 export const SWITCH_WORDS: Readonly<Record<SwitchPlace, string>> = {
   highSide: 'high-side switch',
   lowSide: 'low-side switch',
@@ -51,7 +52,7 @@ const missing = (path: string, quantity: string): Problem => ({
   expected: 'it in the file, or let `size` choose it',
 });
 
-/** The stage with its parts at hand, or the list of what has not been chosen yet. */
+/** The stage with its parts at hand, or the list of what has not been chosen yet. @public */
 export function completeStage(stage: Stage): Result<CompleteStage> {
   const { parts, rectifier } = stage;
   const { inductor, outputCapacitors, diode } = parts;

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { Unit } from '../quantity/unit.js';
 
-/** What the schema knows of a numeric field: the interface takes its unit, range and name from here, and so do errors. */
+/** What the schema knows of a numeric field: the interface takes its unit, range and name from here, and so do errors. @public */
 export interface FieldMeta {
   /** The quantity in the field's standard words, lower case. */
   readonly quantity: string;

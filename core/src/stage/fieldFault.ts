@@ -4,7 +4,7 @@ import { pathKey, pathText, valueAt, type StagePath } from './place.js';
 import { problemSentence } from './problemSentence.js';
 import { stageField } from './schema.js';
 
-/** What is on the screen: the names of the fields, the texts in them, and the values in force. */
+/** What is on the screen: the names of the fields, the texts in them, and the values in force. @public */
 export interface OnScreen {
   /** The label of a field; undefined where none is known. */
   readonly labelOf: (path: StagePath) => string | undefined;
@@ -15,7 +15,7 @@ export interface OnScreen {
 
 const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
-/** A place by its label, else by its quantity. */
+/** A place by its label, else by its quantity. @public */
 export const nameOf = (path: StagePath, { labelOf }: Pick<OnScreen, 'labelOf'>): string =>
   labelOf(path) ?? capital(stageField(path)?.quantity ?? pathText(path));
 
@@ -49,6 +49,7 @@ function relationSentence(relation: Relation, typed: StagePath, screen: OnScreen
  * out.
  *
  * @param typed the place of the field that was typed into.
+ * @public
  */
 export function fieldFault(problem: Problem, typed: StagePath, screen: OnScreen): string {
   if (problem.relation) return relationSentence(problem.relation, typed, screen);

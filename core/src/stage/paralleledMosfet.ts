@@ -17,7 +17,7 @@ const CAPACITIVE = [
   'drainCurrentMax',
 ] as const;
 
-/** Equal MOSFETs in parallel as one: resistances of channel, gate and heat share, charges add. */
+/** Equal MOSFETs in parallel as one: resistances of channel, gate and heat share, charges add. @public */
 export function paralleledMosfet(mosfet: Mosfet): Mosfet {
   const { count = 1, ...one } = mosfet;
   if (count === 1) return one;

@@ -163,6 +163,7 @@ export const partsSchema = z.strictObject({
 });
 
 export type Inductor = z.infer<typeof inductorSchema>;
+/** @public */
 export type CapacitorBank = z.infer<typeof capacitorBankSchema>;
 export type Mosfet = z.infer<typeof mosfetSchema>;
 export type Diode = z.infer<typeof diodeSchema>;

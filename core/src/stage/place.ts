@@ -1,9 +1,10 @@
-/** A place in the stage file, such as `['targets', 'inputVoltage', 'min']`. */
+/** A place in the stage file, such as `['targets', 'inputVoltage', 'min']`. @public */
 export type StagePath = readonly (string | number)[];
 
+/** @public */
 export const pathKey = (path: StagePath): string => path.join('.');
 
-/** `parts.outputCapacitors[0].esr`, the way a designer would point at it. */
+/** `parts.outputCapacitors[0].esr`, the way a designer would point at it. @public */
 export function pathText(path: readonly PropertyKey[]): string {
   return path.reduce<string>((text, key) => {
     if (typeof key === 'number') return `${text}[${String(key)}]`;
@@ -11,7 +12,7 @@ export function pathText(path: readonly PropertyKey[]): string {
   }, '');
 }
 
-/** The value at a place of a document, or undefined. */
+/** The value at a place of a document, or undefined. @public */
 export function valueAt(document: unknown, path: readonly PropertyKey[]): unknown {
   return path.reduce<unknown>(
     (here, key) =>
@@ -20,7 +21,7 @@ export function valueAt(document: unknown, path: readonly PropertyKey[]): unknow
   );
 }
 
-/** A copy of `here` with the value at a place replaced; `undefined` removes the key, and objects emptied by that. */
+/** A copy of `here` with the value at a place replaced; `undefined` removes the key, and objects emptied by that. @public */
 export function withValue(here: unknown, path: StagePath, value: unknown): unknown {
   const [key, ...rest] = path;
   if (key === undefined) return value;

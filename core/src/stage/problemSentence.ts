@@ -49,7 +49,7 @@ function body(problem: Problem): string {
   }
 }
 
-/** One problem as one sentence for the designer, the place in the file first. */
+/** One problem as one sentence for the designer, the place in the file first. @public */
 export function problemSentence(problem: Problem): string {
   const text = body(problem);
   const where =
@@ -60,7 +60,7 @@ export function problemSentence(problem: Problem): string {
   return `${sentence.charAt(0).toUpperCase()}${sentence.slice(1)}.`;
 }
 
-/** All problems as one sentence: the first in full, the others by their places. */
+/** All problems as one sentence: the first in full, the others by their places. @public */
 export function problemsSentence(problems: readonly Problem[]): string {
   const [first, ...others] = problems;
   if (!first) return 'Nothing is wrong.';

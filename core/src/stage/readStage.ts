@@ -7,7 +7,7 @@ import { migrated } from './migrate.js';
 import { pathText, valueAt } from './place.js';
 import { stageSchema, type Stage } from './schema.js';
 
-/** The largest stage file read, in characters; also the body limit of the server. */
+/** The largest stage file read, in characters; also the body limit of the server. @public */
 export const STAGE_TEXT_LIMIT = 1_000_000;
 
 /** A text short enough for a sentence, without what no sentence can carry. */
@@ -169,7 +169,7 @@ function oversize(document: unknown): Problem | undefined {
   return { code: 'too-deep', path: '', expected: `${String(DEEPEST)} levels` };
 }
 
-/** Check a value against any of the core's schemas; the problems found are reported as data, up to a number that can be read. */
+/** Check a value against any of the core's schemas; the problems found are reported as data, up to a number that can be read. @public */
 export function checked<T>(schema: z.ZodType<T>, document: unknown): Result<T> {
   const size = oversize(document);
   if (size) return refused(size);
@@ -183,7 +183,7 @@ export function checked<T>(schema: z.ZodType<T>, document: unknown): Result<T> {
   return refused(...problems);
 }
 
-/** Check a parsed JSON document as a stage, migrating an older version first. */
+/** Check a parsed JSON document as a stage, migrating an older version first. @public */
 export function stageFromDocument(document: unknown): Result<Stage> {
   const present = migrated(document);
   if (!present.ok) return present;
@@ -208,6 +208,7 @@ function damage(text: string, error: unknown): string {
  * Read the text of a stage file.
  *
  * @returns the stage with its defaults filled in, or every problem found.
+ * @public
  */
 export function readStage(text: string): Result<Stage> {
   if (text.length > STAGE_TEXT_LIMIT) {
@@ -230,6 +231,8 @@ export function readStage(text: string): Result<Stage> {
 /**
  * The text of a stage file: keys in the order of the schema, two spaces of indent, a closing newline, so that writing a
  * stage that was read from Yundro's own text gives the same bytes.
+ *
+ * @public
  */
 export function writeStage(stage: Stage): string {
   return `${JSON.stringify(stageSchema.parse(stage), null, 2)}\n`;

@@ -7,11 +7,12 @@ import { atLeastZero, fieldMetaAt, positive, text, type FieldMeta } from './fiel
 import { partsSchema } from './partsSchema.js';
 import { targetsSchema } from './targetsSchema.js';
 
+/** @public */
 export const STAGE_FORMAT = 'yundro-stage';
-/** The version this program writes. A newer file is refused; an older one is migrated (stage/migrate.ts). */
+/** The version this program writes. A newer file is refused; an older one is migrated (stage/migrate.ts). @public */
 export const STAGE_VERSION = 1;
 
-/** Places a designer may pin: what `size` must leave alone. */
+/** Places a designer may pin: what `size` must leave alone. @public */
 export const PINNABLE = [
   'switchingFrequency',
   'parts.inductor',
@@ -24,6 +25,7 @@ export const PINNABLE = [
   'parts.diode',
   'control.compensator',
 ] as const;
+/** @public */
 export type Pinnable = (typeof PINNABLE)[number];
 
 const couplingSchema = z.union([
@@ -65,6 +67,8 @@ function misfit(
 /**
  * One stage: the single definition of the stage file. What the database stores, the browser edits, export and import
  * carry and the command line reads. SI units throughout (temperatures in degrees Celsius).
+ *
+ * @public
  */
 export const stageSchema = z
   .strictObject({
@@ -102,10 +106,12 @@ export const stageSchema = z
     params: { expected: 'each pinned value named once' },
   });
 
+/** @public */
 export type Stage = z.infer<typeof stageSchema>;
+/** @public */
 export type StageInput = z.input<typeof stageSchema>;
 
-/** The numeric field at a place of the stage file, such as `['targets', 'inputVoltage', 'min']`. */
+/** The numeric field at a place of the stage file, such as `['targets', 'inputVoltage', 'min']`. @public */
 export function stageField(path: readonly PropertyKey[]): FieldMeta | undefined {
   return fieldMetaAt(stageSchema, path);
 }

@@ -11,7 +11,7 @@ import { solveStage } from './solveStage.js';
 
 const switchStressSchema = z.strictObject({ voltage: z.number(), peakCurrent: z.number(), rmsCurrent: z.number() });
 
-/** The figures of one operating point, in SI units, as they cross the API and the command line. */
+/** The figures of one operating point, in SI units, as they cross the API and the command line. @public */
 export const operatingPointSchema = z.strictObject({
   inputVoltage: z.number(),
   outputVoltage: z.number(),
@@ -45,9 +45,10 @@ export const operatingPointSchema = z.strictObject({
   /** By place, °C, where the path of the heat is known; null is thermal runaway. */
   junctionTemperatures: z.record(z.string(), z.number().nullable()),
 });
+/** @public */
 export type OperatingPoint = z.infer<typeof operatingPointSchema>;
 
-/** An operating point with the waveforms it was measured on. */
+/** An operating point with the waveforms it was measured on. @public */
 export interface SolvedPoint extends SolvedCircuit {
   readonly kind: 'solved';
   readonly point: OperatingPoint;
@@ -75,6 +76,7 @@ export interface Near {
  * @param options.fixedDuty runs open loop at this duty ratio (0 to 1) when given.
  * @param options.near a solved point of the same stage at a like condition, with the duty ratio expected here where that is
  *   known better than from the point: saves iterations.
+ * @public
  */
 export function operatingPoint(
   complete: CompleteStage,

@@ -22,7 +22,7 @@ export interface SolvedCircuit {
  */
 export type Unsolvable = 'out-of-reach' | 'jumps-over' | 'below-range' | 'not-converged';
 
-/** Why a stage has no operating point at a condition. */
+/** Why a stage has no operating point at a condition. @public */
 export interface UnsolvedPoint {
   readonly kind: 'unsolved';
   readonly why: Unsolvable;

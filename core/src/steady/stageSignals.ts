@@ -6,7 +6,7 @@ import type { PeriodicSolution } from '../orbit/periodic.js';
 import { currentOf, nodeVoltage, sumOf, voltageOf, type Signal } from '../orbit/signal.js';
 import { harmonics, type Harmonic } from '../orbit/spectrum.js';
 
-/** A waveform of the stage that can be looked at. */
+/** A waveform of the stage that can be looked at. @public */
 export interface StageSignal {
   /** `current:highSide1`, `voltage:load`, `node:sw1`, `ripple:out`, `sum:inductors`. */
   readonly key: string;
@@ -15,7 +15,7 @@ export interface StageSignal {
   readonly signal: Signal;
 }
 
-/** Every waveform of a stage: ripples (without their average), node voltages, sums over phases and banks, current and voltage of every element. */
+/** Every waveform of a stage: ripples (without their average), node voltages, sums over phases and banks, current and voltage of every element. @public */
 export function stageSignals(
   { circuit, elements, switchNode, outputNode }: PowerStage,
   solution: PeriodicSolution,
@@ -54,7 +54,7 @@ export function stageSignals(
   ];
 }
 
-/** What can be read off a waveform, exact from the piecewise solution. */
+/** What can be read off a waveform, exact from the piecewise solution. @public */
 export interface WaveformMeasures {
   readonly average: number;
   readonly rms: number;
@@ -72,7 +72,7 @@ export interface WaveformMeasures {
 /** Harmonics read off a waveform. */
 const HARMONICS = 10;
 
-/** The measures of a waveform. */
+/** The measures of a waveform. @public */
 export function waveformMeasures(solution: PeriodicSolution, signal: Signal): WaveformMeasures {
   const { max, min, peakToPeak } = extremes(solution, signal);
   return {

@@ -3,7 +3,7 @@ import type { CompleteStage } from '../stage/completeStage.js';
 import { operatingPoint } from '../steady/operatingPoint.js';
 import { withoutLosses } from './withoutLosses.js';
 
-/** Output over input voltage against the duty ratio, at one input voltage and with a load resistance. */
+/** Output over input voltage against the duty ratio, at one input voltage and with a load resistance. @public */
 export interface ConversionRatio {
   readonly inputVoltage: number;
   /** ohm */
@@ -31,6 +31,8 @@ const SEARCH_STEPS = 18;
  * The load is a resistance, the one that draws `outputCurrent` at the target output: a load that kept its current would have
  * no steady state at most duty ratios. (R. W. Erickson, D. Maksimović, Fundamentals of Power Electronics, 2nd ed., ch. 3,
  * draws the ratio of the lossy boost in the same way.)
+ *
+ * @public
  */
 export function conversionRatio(complete: CompleteStage, inputVoltage: number, outputCurrent: number): ConversionRatio {
   const loadResistance = Math.abs(complete.stage.targets.outputVoltage) / outputCurrent;

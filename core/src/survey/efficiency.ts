@@ -3,7 +3,7 @@ import type { CompleteStage } from '../stage/completeStage.js';
 import type { OperatingPoint, SolvedPoint } from '../steady/operatingPoint.js';
 import { ROOM_TEMPERATURE } from '../thermal/room.js';
 
-/** A stage at one load, in one mode. */
+/** A stage at one load, in one mode. @public */
 export interface EfficiencyPoint {
   readonly outputCurrent: number;
   readonly efficiency: number;
@@ -17,7 +17,7 @@ export interface EfficiencyPoint {
   readonly junctionTemperatures: OperatingPoint['junctionTemperatures'];
 }
 
-/** Efficiency against load at one input voltage, in one mode. */
+/** Efficiency against load at one input voltage, in one mode. @public */
 export interface EfficiencyCurve {
   readonly mode: OperatingMode;
   readonly inputVoltage: number;
@@ -32,7 +32,7 @@ const LIGHTEST = 1e-3;
 /** Loads, as shares of the full one, from which the losses without load are extrapolated in a straight line. */
 const NEXT_TO_NOTHING = [2e-4, 1e-4] as const;
 
-/** Loads on a logarithmic scale from the lightest of interest to the full one, ascending, A. */
+/** Loads on a logarithmic scale from the lightest of interest to the full one, ascending, A. @public */
 export function loadsOf({ stage: { targets } }: CompleteStage, count: number): readonly number[] {
   const { min, max } = targets.outputCurrent;
   const lightest = Math.min(Math.max(min, LIGHTEST * max), max / 10);
@@ -88,7 +88,7 @@ export class LoadSweep {
 export const ambientOf = ({ stage }: CompleteStage): number =>
   stage.targets.ambientTemperature?.max ?? ROOM_TEMPERATURE;
 
-/** Efficiency, losses and frequency of a stage against load. */
+/** Efficiency, losses and frequency of a stage against load. @public */
 export function efficiencyCurve(
   complete: CompleteStage,
   mode: OperatingMode,

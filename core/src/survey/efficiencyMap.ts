@@ -4,7 +4,7 @@ import type { CompleteStage } from '../stage/completeStage.js';
 import type { SolvedPoint } from '../steady/operatingPoint.js';
 import { ambientOf, LoadSweep, loadsOf } from './efficiency.js';
 
-/** Efficiency over load and input voltage in one mode; undefined where there is no operating point. */
+/** Efficiency over load and input voltage in one mode; undefined where there is no operating point. @public */
 export interface EfficiencyMap {
   readonly mode: OperatingMode;
   /** A, ascending. */
@@ -20,10 +20,12 @@ export interface MapGrid {
   readonly loads: number;
   readonly inputs: number;
 }
+/** @public */
 export const COARSE_GRID: MapGrid = { loads: 6, inputs: 2 };
+/** @public */
 export const FINE_GRID: MapGrid = { loads: 40, inputs: 10 };
 
-/** One input voltage of a map, in each mode. */
+/** One input voltage of a map, in each mode. @public */
 export interface MapRow {
   /** Place among the input voltages. */
   readonly index: number;
@@ -153,7 +155,7 @@ export function* mapRows(
     yield { index, efficiency: row(complete, modes, inputVoltages[index] ?? 0, loads) };
 }
 
-/** Maps from their rows; what has no row yet is without points. */
+/** Maps from their rows; what has no row yet is without points. @public */
 export function mapsOf(
   complete: CompleteStage,
   modes: readonly OperatingMode[],

@@ -5,7 +5,7 @@ import { rippleRatioFor } from '../rules/rules.js';
 import { operatingPoint, type OperatingPoint } from '../steady/operatingPoint.js';
 import { ROOM_TEMPERATURE } from '../thermal/room.js';
 
-/** A stage at one switching frequency: its inductor sized for the ripple ratio, all else as it is. */
+/** A stage at one switching frequency: its inductor sized for the ripple ratio, all else as it is. @public */
 export interface FrequencyPoint {
   /** Hz */
   readonly frequency: number;
@@ -24,7 +24,7 @@ export interface FrequencyPoint {
   readonly total: number;
 }
 
-/** What a study found. */
+/** What a study found. @public */
 export interface FrequencyStudy {
   readonly points: readonly FrequencyPoint[];
   /** Frequencies above this make the on-time too short; undefined where the controller states no limit. */
@@ -78,6 +78,8 @@ function atFrequency(stage: Stage, frequency: number, inductance: number, presen
 /**
  * A stage over switching frequency: what each frequency would cost and save. The inductor is sized anew for the ripple ratio
  * at each one; currents, ripple and all losses are the engine's, but for the core of a generic choke.
+ *
+ * @public
  */
 export function frequencyStudy(stage: Stage): FrequencyStudy | undefined {
   const now = completeStage(stage);

@@ -1,4 +1,4 @@
-/** Ambient assumed when the targets name none, °C. */
+/** Ambient assumed when the targets name none, °C. @public */
 export const ROOM_TEMPERATURE = 25;
 
 /** Junction limit where the targets name none, °C. Common practice for silicon, with some room below its rating. */

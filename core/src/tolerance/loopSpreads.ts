@@ -15,7 +15,7 @@ const BANKS: Readonly<Record<CapacitorBank['kind'], number>> = {
 };
 const ESR = 0.3;
 const ON_RESISTANCE = 0.15;
-/** Of the components about the amplifier, and of what the controller makes itself. */
+/** Of the components about the amplifier, and of what the controller makes itself. @public */
 export const DEFAULT_TOLERANCES = {
   resistors: USUAL_TOLERANCES.resistors,
   capacitors: 0.05,
@@ -34,7 +34,7 @@ const RIPPLE = [
   ['coupling', 'capacitors'],
 ] as const;
 
-/** How far every value that shapes the loop may lie from its stated one: stated tolerances first, else usual ones. */
+/** How far every value that shapes the loop may lie from its stated one: stated tolerances first, else usual ones. @public */
 export function loopSpreads(stage: Stage): readonly Spread[] {
   const { parts, control } = stage;
   const { resistors, capacitors, controller } = control.tolerances ?? {};

@@ -16,7 +16,7 @@ import { powerStageOf } from '../powerstage/powerStageOf.js';
 import { loopSpreads } from './loopSpreads.js';
 import { random } from './random.js';
 
-/** One set of parts, each somewhere within its tolerance. */
+/** One set of parts, each somewhere within its tolerance. @public */
 export interface Sample {
   readonly index: number;
   readonly loop: CornerMargins | NoLoop;
@@ -31,7 +31,7 @@ const POINTS = 28;
 /** Lowest of them, as a share of the switching frequency. */
 const FROM = 1e-3;
 
-/** The frequencies of the band, Hz. */
+/** The frequencies of the band, Hz. @public */
 export function bandFrequencies(switchingFrequency: number): readonly number[] {
   const [first = 1, last = first] = loopFrequencies(switchingFrequency, 2);
   const low = Math.max(first, FROM * switchingFrequency);
@@ -44,6 +44,7 @@ export function bandFrequencies(switchingFrequency: number): readonly number[] {
  *
  * @param at the corner, solved with every part at its stated value.
  * @param seed the same seed and index give the same set of parts, whatever else is worked.
+ * @public
  */
 export function loopSampler(complete: CompleteStage, at: CornerResult, seed = 1): ((index: number) => Sample) | string {
   const { corner, result } = at;

@@ -1,6 +1,6 @@
 import type { AppliedForm } from '../firstcut/closedForm.js';
 
-/** A switch by its place in a stage. */
+/** A switch by its place in a stage. @public */
 export type SwitchPlace = 'highSide' | 'lowSide' | 'outputHighSide' | 'outputLowSide';
 
 /** A half bridge: the switch that is driven for the duty ratio, and what carries the current while it is off. */
@@ -86,6 +86,8 @@ export interface FiguredPoint {
 /**
  * A topology: all that sets it apart from the others. Adding one is a file with such a record and its name in the list of
  * `topologies.ts`; a piece that is missing fails the type check.
+ *
+ * @public
  */
 export interface Topology {
   /** What it is called on the screen. */

@@ -20,6 +20,8 @@ import { applied, type AppliedForm } from '../firstcut/closedForm.js';
  * The canonical figures of the plant at a point, duty ratio to output, by closed forms: what a designer knows it by, beside the
  * exact response. Banks count as one capacitor, the load as a resistance.
  * In discontinuous conduction the plant has one pole instead of the resonance.
+ *
+ * @public
  */
 export function plantForms(complete: CompleteStage, point: OperatingPoint): readonly AppliedForm[] {
   const kind = converterOf(complete.stage, point);
@@ -63,6 +65,8 @@ export function plantForms(complete: CompleteStage, point: OperatingPoint): read
 /**
  * What the scheme itself must hold, by closed forms: the current loop of peak current mode against alternating pulses, the ripple
  * of constant on-time against its limit. None for the other schemes.
+ *
+ * @public
  */
 export function controlForms(complete: CompleteStage, point: OperatingPoint): readonly AppliedForm[] {
   const { stage, inductor, switchingFrequency } = complete;

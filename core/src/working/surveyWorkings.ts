@@ -11,7 +11,7 @@ import { ENGINE, ENGINE_ASSUMES, type Working } from './working.js';
 const ZERO = 1e-9;
 const settled = (valley: number, ripple: number): number => (Math.abs(valley) < ZERO * ripple ? 0 : valley);
 
-/** The working of a boundary load found by `boundaryLoad`; undefined where the stage has no operating point there. */
+/** The working of a boundary load found by `boundaryLoad`; undefined where the stage has no operating point there. @public */
 export function boundaryWorking(complete: CompleteStage, inputVoltage: number, load: number): Working | undefined {
   const found = operatingPoint(complete, { inputVoltage, load: { kind: 'current', current: load } });
   if (found.kind !== 'solved') return undefined;
@@ -52,7 +52,7 @@ function boundaryForms(complete: CompleteStage, duty: number): readonly AppliedF
   ];
 }
 
-/** The working of the highest conversion ratio of a stage; undefined where the ratio rises all the way. */
+/** The working of the highest conversion ratio of a stage; undefined where the ratio rises all the way. @public */
 export function peakRatioWorking(complete: CompleteStage, ratio: ConversionRatio): Working | undefined {
   const { stage } = complete;
   const resistance = seriesResistance(complete);

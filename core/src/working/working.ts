@@ -11,14 +11,14 @@ import type { PeriodicSolution } from '../orbit/periodic.js';
 import { applied, type AppliedForm } from '../firstcut/closedForm.js';
 import { junctionWorking, lossWorking } from './heatWorking.js';
 
-/** One number put into a formula. */
+/** One number put into a formula. @public */
 export interface WorkingInput {
   readonly label: string;
   readonly value: number;
   readonly unit: Unit;
 }
 
-/** How a reported number came about: the formula, the numbers put in, the source, the corner and what is assumed. */
+/** How a reported number came about: the formula, the numbers put in, the source, the corner and what is assumed. @public */
 export interface Working {
   readonly key: string;
   readonly quantity: string;
@@ -259,7 +259,7 @@ function saturatedWorking(key: string, { point, saturation }: SolvedPoint): Deri
   };
 }
 
-/** Every numeric figure of a point, by key; each of them has a working. */
+/** Every numeric figure of a point, by key; each of them has a working. @public */
 export function figureKeys(solved: SolvedPoint): readonly string[] {
   return [
     'inputVoltage',
@@ -281,6 +281,7 @@ const closedForms = (key: string, complete: CompleteStage, { point }: SolvedPoin
  *
  * @param key as in {@link figureKeys}, for instance `inductorCurrent.ripple`.
  * @throws RangeError when the point has no such figure.
+ * @public
  */
 export function workingOf(key: string, complete: CompleteStage, solved: SolvedPoint): Working {
   const corner = { inputVoltage: solved.point.inputVoltage, outputCurrent: solved.point.outputCurrent };
@@ -309,7 +310,7 @@ export function workingOf(key: string, complete: CompleteStage, solved: SolvedPo
   };
 }
 
-/** The value of a figure, found in the operating point by its key. */
+/** The value of a figure, found in the operating point by its key. @public */
 export function valueOf(solved: SolvedPoint, key: string): number {
   const steps = key.split(/[.[\]]+/).filter((step) => step !== '');
   const found = steps.reduce<unknown>(
