@@ -77,7 +77,9 @@ test('what shapes a stage is found on Stage: coupling, operating mode, dead time
   await openStage(page, 'Hull bus', 'Stage');
   await expect(page.getByLabel('Operating mode')).toBeVisible();
   await expect(page.getByLabel('Dead time')).toBeVisible();
-  await expect(page.locator('.station')).toContainText('Coupling of the inductors, in pairs: with an even number of phases.');
+  await expect(page.locator('.station')).toContainText(
+    'Coupling of the inductors, in pairs: with an even number of phases.',
+  );
   await take(page.getByLabel('Phases'), '2');
   await expect(page.getByLabel('Coupling', { exact: true })).toBeVisible();
 });

@@ -28,7 +28,7 @@ export function registerLines(
     `v${name} ${name} 0 PULSE(0 1 ${number(at < 0 ? at + period : at)} ${edge} ${edge} ${width} ${number(period)})`;
   const model = `.model m_hold SW(VT=0.5 VH=0 RON=${number(THROUGH)} ROFF=${number(OPEN)})`;
   const lines = updates.flatMap(({ at, assignments }, u) => {
-    const id = `${String(u + 1)}`;
+    const id = String(u + 1);
     const instant = at * period;
     return [
       pulse(`take_${id}`, instant - FOLLOWS * period),
