@@ -33,7 +33,8 @@ function sized(part: object): Stage {
 }
 
 const load = { min: 0.02, max: 3 };
-const cases: readonly [string, object, number, number][] = [
+/** Name, stage, input voltage, load current, and how many steps the diodes take in each interval. */
+const cases: readonly [string, object, number, number, readonly number[]][] = [
   [
     'buck with dead time',
     {
@@ -43,6 +44,7 @@ const cases: readonly [string, object, number, number][] = [
     },
     14,
     3,
+    [1, 1, 1, 1],
   ],
   [
     'two-phase boost with sense resistors',
@@ -54,6 +56,7 @@ const cases: readonly [string, object, number, number][] = [
     },
     12,
     3,
+    [1, 1],
   ],
   [
     'diode boost in discontinuous conduction',
@@ -64,6 +67,7 @@ const cases: readonly [string, object, number, number][] = [
     },
     12,
     0.05,
+    [1, 2],
   ],
   [
     'inverting diode stage',
@@ -74,6 +78,7 @@ const cases: readonly [string, object, number, number][] = [
     },
     12,
     3,
+    [1, 1],
   ],
   [
     'four-switch stage in its transition region',
@@ -83,11 +88,72 @@ const cases: readonly [string, object, number, number][] = [
     },
     12,
     3,
+    [1, 1, 1],
+  ],
+  [
+    'diode that carries on while the switch takes over through the inductance of the source',
+    {
+      topology: 'buck',
+      rectifier: 'diode',
+      targets: { inputVoltage: { min: 12, max: 12 }, outputVoltage: 5, outputCurrent: load },
+      parts: {
+        inductor: { inductance: 10e-6, resistance: 0.01 },
+        outputCapacitors: [{ capacitance: 47e-6, esr: 0.005 }],
+        inputCapacitors: [],
+        highSide: { onResistance: 0.02 },
+        diode: { forwardVoltage: 0.45, dynamicResistance: 0.02 },
+        source: { resistance: 0.01, inductance: 100e-9 },
+      },
+    },
+    12,
+    3,
+    [2, 1],
+  ],
+  [
+    'body diode beside a closed low side that drops more than it needs',
+    {
+      topology: 'buck',
+      deadTime: 40e-9,
+      targets: { inputVoltage: { min: 12, max: 12 }, outputVoltage: 3.3, outputCurrent: load },
+      parts: {
+        inductor: { inductance: 4.7e-6, resistance: 0.01 },
+        outputCapacitors: [{ capacitance: 47e-6, esr: 0.005 }],
+        inputCapacitors: [{ capacitance: 20e-6, esr: 0.003 }],
+        highSide: { onResistance: 0.02 },
+        lowSide: { onResistance: 0.3 },
+      },
+    },
+    12,
+    3,
+    [1, 1, 1, 2],
+  ],
+  [
+    'diode that conducts a second time, driven by an output filter in resonance',
+    {
+      topology: 'inverting-buck-boost',
+      rectifier: 'diode',
+      targets: { inputVoltage: { min: 4.9, max: 4.9 }, outputVoltage: -4.9, outputCurrent: { max: 1 } },
+      parts: {
+        inductor: { inductance: 8.2e-6, resistance: 0.005 },
+        outputCapacitors: [{ capacitance: 1.385e-6, esr: 0.0005 }],
+        outputFilter: {
+          inductance: 0.409e-6,
+          resistance: 0.0005,
+          capacitors: [{ capacitance: 1.385e-6, esr: 0.0003 }],
+        },
+        inputCapacitors: [{ capacitance: 1.385e-6, esr: 0.0005 }],
+        highSide: { onResistance: 0.005 },
+        diode: { forwardVoltage: 0.15, dynamicResistance: 0.005 },
+      },
+    },
+    4.9,
+    1,
+    [3, 1],
   ],
 ];
 
 describe('exported netlists run in ngspice unchanged and agree', () => {
-  test.each(cases)('%s', async (name, part, inputVoltage, current) => {
+  test.each(cases)('%s', async (name, part, inputVoltage, current, steps) => {
     const complete = completeStage(sized(part));
     if (!complete.ok) throw new Error('not complete');
     const found = operatingPoint(complete.value, { inputVoltage, load: { kind: 'current', current } });
@@ -95,6 +161,7 @@ describe('exported netlists run in ngspice unchanged and agree', () => {
     const measured = await runNetlist(spiceNetlist(name, found));
     const { point } = found;
     const apart = (key: string, expected: number): number => Math.abs(measured(key) / expected - 1);
+    expect(found.solution.courses.map((course) => course.length)).toEqual(steps);
     expect(apart('output_average', point.outputVoltage)).toBeLessThan(0.005);
     expect(apart('inductor_average', point.inductorCurrent.average)).toBeLessThan(0.005);
     expect(apart('inductor_peak', point.inductorCurrent.peak)).toBeLessThan(0.005);

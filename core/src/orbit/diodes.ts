@@ -18,6 +18,14 @@ const CURRENT_SIGN = 1e-9;
 /** Share of the largest current in an interval that a diode current must swing past zero to count as having stopped. */
 const RINGING = 1e-6;
 
+/**
+ * Share of the largest current by which the inductor current may jump as a switch closes: less is the flux that the series inductance
+ * of a capacitor takes, whose time is shorter than any edge.
+ */
+const JUMP = 1e-3;
+/** Where the end of an overlap is first looked for, as a share of its interval. */
+const OVERLAP_GUESS = 0.02;
+
 /** What a check of the diodes found. */
 export type DiodeCheck =
   | { readonly kind: 'consistent' }
@@ -112,7 +120,7 @@ class DiodeLook {
     const stretches = this.stretchesOf(i);
     const [first] = stretches;
     if (!first) return course.length > 1 ? { course: [openEnded(course[0])] } : undefined;
-    const opening = this.opening(interval, course, first, atRest);
+    const opening = this.opening(interval, course, first, atRest) ?? this.overlap(i, course, first);
     if (opening !== undefined) return opening;
     for (const stretch of stretches) {
       const found = this.within(interval, course, stretch, stretches);
@@ -193,10 +201,39 @@ class DiodeLook {
     return first < -RINGING * this.largestCurrent ? REVERSED : nothing ? { course: [{ conducting: [] }] } : undefined;
   }
 
+  /**
+   * A switch that closes onto an inductance cannot take over the current at once: the diode that carried it goes on until it has.
+   * Closing would else make the inductor current jump.
+   */
+  private overlap(i: number, course: Course, { segment }: Stretch): Mended | undefined {
+    const { phase, orbit } = this;
+    const [step] = course;
+    const row = segment.equations.current.get(phase.inductor);
+    const before = this.before(segment);
+    if (!step || !row || !before) return undefined;
+    const jump = Math.abs(dot(row, segment.initial) - this.currentBefore(segment));
+    if (jump <= JUMP * this.largestCurrent) return undefined;
+    const carried = phase.diodes.flatMap((name, d) => (before.equations.conducting.includes(name) ? [d] : []));
+    const [diode] = carried.filter((d) => !step.conducting.includes(d));
+    if (diode === undefined) return undefined;
+    const conducting = [...new Set([...step.conducting, ...carried])].sort((a, b) => a - b);
+    const { from, to } = intervalSpan(phase, i, { duty: orbit.duties[0] ?? 0, period: orbit.period });
+    return {
+      course: [{ conducting, until: { diode, crossing: 'stops' } }, ...course],
+      step: 0,
+      instant: from + OVERLAP_GUESS * (to - from),
+    };
+  }
+
+  /** The segment before another in time. */
+  private before(segment: Segment): Segment | undefined {
+    const { segments } = this.orbit.pass;
+    return segments.at(segments.indexOf(segment) - 1);
+  }
+
   /** The inductor current just before a segment begins, A. */
   private currentBefore(segment: Segment): number {
-    const { segments } = this.orbit.pass;
-    const before = segments.at(segments.indexOf(segment) - 1);
+    const before = this.before(segment);
     const row = before?.equations.current.get(this.phase.inductor);
     return row && before ? dot(row, before.final) : 0;
   }
@@ -223,14 +260,12 @@ class DiodeLook {
       const sign = conducts ? -1 : 1;
       const margin = conducts ? RINGING * this.largestIn(stretches, name) : FORWARD_SHARE * this.largestSource;
       const spike = conducts ? 0 : SPIKE * orbit.period;
-      let flowing = !conducts || step > 0;
       for (let k = 0; k < states.length; k += 1) {
         const time = times[k] ?? 0;
         const state = states[k];
         if (!state || (time <= spike && !conducts)) continue;
         const amiss = sign * dot(row, state);
-        if (conducts && amiss < -margin) flowing = true;
-        if (!flowing || amiss <= margin) continue;
+        if (amiss <= margin) continue;
         const before = states[k - 1];
         const earlier = before ? sign * dot(row, before) : amiss;
         const from = times[k - 1] ?? 0;
