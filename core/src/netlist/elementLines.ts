@@ -1,4 +1,5 @@
 import type { Element } from '../circuit/elements.js';
+import { EDGE_TIME } from '../rules/rules.js';
 
 /** Resistance of an open switch, ohm. */
 const OPEN = 1e8;
@@ -11,7 +12,10 @@ export const number = (value: number): string => value.toExponential(9);
 /** Gain that stands for an ideal amplifier's. */
 const AMPLIFIER_GAIN = 1e7;
 
-/** An element as lines of SPICE, with the state it starts in. */
+/**
+ * An element as lines of SPICE, with the state it starts in. The series inductance of a capacitor has a resistor of L/t beside it, t
+ * being the time of a switching edge: no stepped current makes more of it than the edge would, L ΔI/t.
+ */
 export function elementLines(
   e: Element,
   capacitorVoltage: (name: string) => number,
@@ -33,7 +37,13 @@ export function elementLines(
     case 'capacitor':
       return [
         `r_${name} ${a} ${name}_r ${number(Math.max(e.esr, LEAST))}`,
-        ...(e.esl > 0 ? [`l_${name} ${name}_r ${name}_l ${number(e.esl)} IC=${number(inductorCurrent(name))}`] : []),
+        ...(e.esl > 0
+          ? [
+              `l_${name} ${name}_r ${name}_l ${number(e.esl)} IC=${number(inductorCurrent(name))}`,
+              // A switch of the netlist steps a current at once; the inductance answers as to an edge of a real one.
+              `rd_${name} ${name}_r ${name}_l ${number(e.esl / EDGE_TIME)}`,
+            ]
+          : []),
         `c_${name} ${name}_${e.esl > 0 ? 'l' : 'r'} ${b} ${number(e.capacitance)} IC=${number(capacitorVoltage(name))}`,
       ];
     case 'switch':

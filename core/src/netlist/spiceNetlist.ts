@@ -1,4 +1,3 @@
-import { stateLayout } from '../circuit/stateLayout.js';
 import type { PowerStage } from '../powerstage/powerStage.js';
 import { dot } from '../linalg/dense.js';
 import type { SolvedPoint } from '../steady/operatingPoint.js';
@@ -79,35 +78,11 @@ function gateLine({ device, from, to }: Gate, period: number): string {
 }
 
 /**
- * Share of the largest inductor current from which a series inductance counts as stepped: it takes over a whole current. Less
- * comes about as the flux of a stepped one is shared out to the other inductances, of which it is a small part.
- */
-const STEPPED = 0.01;
-
-/** Capacitors whose current a switch steps in no time, which their series inductance would answer with a voltage without bound. */
-function steppedCapacitors({ powerStage, solution, point }: SolvedPoint): ReadonlySet<string> {
-  const { indexOfInductor } = stateLayout(powerStage.circuit);
-  const limit = STEPPED * Math.max(point.inductorCurrent.peak, -point.inductorCurrent.valley);
-  const segments = solution.segments.filter(({ duration }) => duration > 0);
-  const steps = (name: string): boolean => {
-    const at = indexOfInductor.get(name);
-    return (
-      at !== undefined &&
-      segments.some((segment, k) => {
-        const before = segments.at(k - 1)?.final[at] ?? 0;
-        return Math.abs((segment.initial[at] ?? 0) - before) > limit;
-      })
-    );
-  };
-  return new Set(powerStage.circuit.elements.flatMap((e) => (e.kind === 'capacitor' && steps(e.name) ? [e.name] : [])));
-}
-
-/**
  * The stage at an operating point as a plain SPICE3 netlist, open loop: switches driven by pulses at the solved duty ratio,
  * started in the periodic steady state, with measurements of what the operating point reports. Units SI.
  *
- * The series inductance of a capacitor is left out where a switch steps its current, and the netlist says so: a step in no
- * time would make a voltage without bound of it, which only parasitics the stage file does not describe would hold back.
+ * The series inductance of a capacitor stands with a resistor beside it, so that a switch that steps its current in no time makes
+ * no more of it than a real edge would (see `elementLines`).
  *
  * @public
  */
@@ -124,10 +99,7 @@ export function spiceNetlist(title: string, solved: SolvedPoint): string {
   // Capacitor voltages are the first states, in the order of the circuit.
   const capacitors = circuit.elements.filter((e) => e.kind === 'capacitor').map((e) => e.name);
   const capacitorVoltage = (name: string): number => start.initial[capacitors.indexOf(name)] ?? 0;
-  const stepped = steppedCapacitors(solved);
-  const leftOut = circuit.elements.flatMap((e) => (e.kind === 'capacitor' && stepped.has(e.name) ? [e.name] : []));
-  const drawn = circuit.elements.map((e) => (e.kind === 'capacitor' && stepped.has(e.name) ? { ...e, esl: 0 } : e));
-  const smooth = point.conductionMode === 'DCM' || drawn.some((e) => e.kind === 'capacitor' && e.esl > 0);
+  const smooth = point.conductionMode === 'DCM' || circuit.elements.some((e) => e.kind === 'capacitor' && e.esl > 0);
   const idle = circuit.elements
     .filter((e) => e.kind === 'switch')
     .filter((e) => !powerStage.phases.some((phase) => phase.intervals.some(({ closed }) => closed.includes(e.name))));
@@ -140,11 +112,10 @@ export function spiceNetlist(title: string, solved: SolvedPoint): string {
   return [
     `* ${title.replace(/[\r\n]+/g, ' ')}: ${point.inputVoltage.toPrecision(6)} V in, ${point.outputVoltage.toPrecision(6)} V out, ${point.outputCurrent.toPrecision(6)} A, duty ratio ${point.duty.toPrecision(6)}`,
     '* Steady state, open loop. Units SI. Circuit:',
-    ...leftOut.map((name) => `* The series inductance of ${name} is left out: a switch steps its current in no time.`),
     ...(solved.saturation
       ? ['* The inductor saturates: drawn is the constant inductance with the same ripple current.']
       : []),
-    ...drawn.flatMap((e) => elementLines(e, capacitorVoltage, current)),
+    ...circuit.elements.flatMap((e) => elementLines(e, capacitorVoltage, current)),
     ...circuit.couplings.map(
       ({ first, second, coefficient }, i) => `k_${String(i + 1)} l_${first} l_${second} ${number(coefficient)}`,
     ),
