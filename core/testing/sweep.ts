@@ -76,7 +76,7 @@ function swept(seed: number, numRuns: number): Tally {
     if (numbersIn(point).some((number) => !Number.isFinite(number))) object('a number is not finite');
     if (!(balance < 1e-3)) object(`the powers differ by ${String(balance)}`);
     if (!(Math.abs(point.outputVoltage / read.value.targets.outputVoltage - 1) < 1e-6)) object('the output is missed');
-    if (solution.iterations > 2000) object('too many iterations');
+    if (solution.iterations > 3000) object('too many iterations');
     if (mostNegativeDiodeCurrent(found) < -1e-4) object('a diode carries a reverse current');
   });
   return { solved, outOfReach, gaveUp, wrong, worstBalance, slowest };

@@ -1,4 +1,5 @@
 import { linearDissipation, linearEfficiency } from '../firstcut/linearForms.js';
+import { RIGHT_HALF_PLANE_ZERO_SHARE } from '../firstcut/rightHalfPlaneZero.js';
 import { formatQuantity } from '../quantity/engineering.js';
 import { problemsSentence } from '../stage/problemSentence.js';
 import type { Stage } from '../stage/schema.js';
@@ -86,7 +87,7 @@ function adviceFor(stage: Stage, topology: TopologyName): TopologyAdvice {
   reasons.push(record.currents);
   if (zero !== undefined)
     reasons.push(
-      `A right-half-plane zero as low as ${formatQuantity(zero, 'Hz', 3)} limits the crossover, to about a fifth of it (common practice).`,
+      `A right-half-plane zero as low as ${formatQuantity(zero, 'Hz', 3)} limits the crossover, to about ${formatQuantity(RIGHT_HALF_PLANE_ZERO_SHARE * zero, 'Hz', 2)} (common practice).`,
     );
   if (points.length === 0) return { topology, able: false, reasons };
   return {

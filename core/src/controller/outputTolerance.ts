@@ -3,7 +3,7 @@ import { dividerRootSumSquare, dividerWorstCase } from '../firstcut/dividerForms
 import type { Stage } from '../stage/schema.js';
 import { regulatedOutput } from './divider.js';
 
-/** Tolerances taken where none is stated: those of usual parts. Common practice; a data sheet states its own. */
+/** Tolerances taken where none is stated: those of usual parts. Common practice; a data sheet states its own. @public */
 export const USUAL_TOLERANCES = { reference: 0.01, resistors: 0.01 } as const;
 
 /** How far reference and divider may put the output from what they are meant to. */

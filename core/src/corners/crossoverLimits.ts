@@ -1,6 +1,6 @@
 import { compensatorResponse } from '../controller/compensatorResponse.js';
 import { completeCompensator } from '../controller/compensatorCircuit.js';
-import { rightHalfPlaneZero } from '../firstcut/rightHalfPlaneZero.js';
+import { RIGHT_HALF_PLANE_ZERO_SHARE, rightHalfPlaneZero } from '../firstcut/rightHalfPlaneZero.js';
 import { magnitude } from '../linalg/complex.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import { converterOf } from '../powerstage/converter.js';
@@ -21,7 +21,10 @@ export interface CrossoverLimit {
 }
 
 /** Shares that are usual where the stage states none; sources take others, so they are settings. Common practice. @public */
-export const DEFAULT_CROSSOVER_LIMITS = { ofSwitchingFrequency: 1 / 5, ofRightHalfPlaneZero: 1 / 3 } as const;
+export const DEFAULT_CROSSOVER_LIMITS = {
+  ofSwitchingFrequency: 1 / 5,
+  ofRightHalfPlaneZero: RIGHT_HALF_PLANE_ZERO_SHARE,
+} as const;
 /** The open-loop gain of the amplifier at crossover over what the network asks of it. Common practice. */
 const SPARE_GAIN = 10;
 

@@ -18,3 +18,9 @@ export const rightHalfPlaneZero: ClosedForm<'resistance' | 'duty' | 'inductance'
   },
   compute: (v) => ((1 - v.duty) ** 2 * v.resistance) / (2 * Math.PI * v.share * v.inductance),
 };
+
+/**
+ * Share of a right-half-plane zero below which a crossover should stay, for its lag would else eat the phase margin. Between a third
+ * and a tenth are in use; a stage may state its own. Common practice. @public
+ */
+export const RIGHT_HALF_PLANE_ZERO_SHARE = 1 / 5;

@@ -9,10 +9,10 @@ const coreSchema = z.strictObject({
   ...named,
   notes: text(2000).optional(),
   material: z.enum(['ferrite', 'iron-powder', 'alloy-powder']),
-  effectiveArea: positive('effective area', 'm', { max: 0.1, least: 1e-9, note: 'In m².' }),
+  effectiveArea: positive('effective area', 'm²', { max: 0.1, least: 1e-9 }),
   effectiveLength: positive('effective magnetic length', 'm'),
   relativePermeability: positive('relative permeability', 'count', { max: 1e5 }),
-  saturationFluxDensity: positive('saturation flux density', 'ratio', { max: 3, note: 'In tesla.' }),
+  saturationFluxDensity: positive('saturation flux density', 'T', { max: 3 }),
 });
 
 const capacitorSchema = capacitorBankSchema.omit({ count: true, name: true }).extend({

@@ -154,10 +154,12 @@ const curveCell = (points: readonly unknown[]): string =>
 /** A part as the cells of a CSV row, by field name, readable again by {@link readPartRows}. @public */
 export function partCells(kind: PartKind, part: Readonly<Record<string, unknown>>): Readonly<Record<string, string>> {
   return Object.fromEntries(
-    partColumns(kind).map(({ key, curve }) => {
+    partColumns(kind).map(({ key, curve, meta }) => {
       const value = part[key];
       if (value === undefined) return [key, ''];
-      return [key, curve && Array.isArray(value) ? curveCell(value) : cellOf(value)];
+      if (curve && Array.isArray(value)) return [key, curveCell(value)];
+      // A bare area would be read as square centimetres.
+      return [key, typeof value === 'number' && meta?.unit === 'm²' ? `${cellOf(value)} m²` : cellOf(value)];
     }),
   );
 }

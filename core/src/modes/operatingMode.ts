@@ -10,6 +10,8 @@ export type OperatingMode = Stage['operatingMode'];
 /**
  * On-time of a pulse that stands alone, as a share of the on-time in continuous conduction. Longer pulses come less often:
  * less loss at light load, more ripple. Common practice sets the peak current of a pulse, which is the same.
+ *
+ * @public
  */
 export const PULSE_SHARE = 0.7;
 /** The ear hears up to 20 kHz; the pulses are held this far above, for the tolerance of a clock. */

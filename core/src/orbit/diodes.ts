@@ -32,6 +32,8 @@ export type DiodeCheck =
   | {
       readonly kind: 'mended';
       readonly courses: Courses;
+      /** Whether the orbit stands without: what is mended lasts shorter than most edges, and need not have an orbit of its own. */
+      readonly refines: boolean;
       /** Where the new events are to be looked for, as shares of the period from the phase's clock, by `interval.step`. */
       readonly instants: ReadonlyMap<string, number>;
     }
@@ -64,6 +66,7 @@ export function amended(problem: PeriodicProblem, courses: Courses, orbit: Orbit
   const look = new DiodeLook(problem, phase, orbit);
   const instants = new Map<string, number>();
   let changed = false;
+  let refines = true;
   let atRest = false;
   const next: Course[] = [];
   for (const [i, course] of courses.entries()) {
@@ -72,12 +75,15 @@ export function amended(problem: PeriodicProblem, courses: Courses, orbit: Orbit
     const found = look.interval(interval, i, course, atRest);
     if (typeof found === 'string') return { kind: 'amiss', reason: found };
     const mended = found?.course ?? course;
-    if (found) changed = true;
+    if (found) {
+      changed = true;
+      refines &&= found.refines === true;
+    }
     if (found?.instant !== undefined) instants.set(`${String(i)}.${String(found.step)}`, found.instant);
     next.push(mended);
     atRest = comesToRest(interval, mended.slice(-1));
   }
-  return changed ? { kind: 'mended', courses: next, instants } : { kind: 'consistent' };
+  return changed ? { kind: 'mended', courses: next, refines, instants } : { kind: 'consistent' };
 }
 
 /** A course mended, and where the event that it gained is to be looked for. */
@@ -85,6 +91,7 @@ interface Mended {
   readonly course: Course;
   readonly step?: number;
   readonly instant?: number;
+  readonly refines?: boolean;
 }
 
 /** A stretch of an interval of the first phase. */
@@ -222,6 +229,7 @@ class DiodeLook {
       course: [{ conducting, until: { diode, crossing: 'stops' } }, ...course],
       step: 0,
       instant: from + OVERLAP_GUESS * (to - from),
+      refines: true,
     };
   }
 

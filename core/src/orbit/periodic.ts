@@ -25,6 +25,8 @@ type DutyProblem = PeriodicProblem & {
 
 /** Times the course of the diodes is mended. */
 const MAX_AMENDMENTS = 16;
+/** Of them, times an orbit that stands is sought finer. */
+const MOST_REFINEMENTS = 4;
 /** The step is still taken, and as the method converges quadratically what remains is about its square. */
 const CONVERGED = 1e-5;
 
@@ -72,7 +74,12 @@ function searched(problem: DutyProblem, assumed: Courses, start: Warm | undefine
   let courses = assumed;
   let iterations = 0;
   let warm = start;
-  for (let change = 0; change < MAX_AMENDMENTS; change += 1) {
+  /** An orbit that stands, while a finer one is sought. */
+  let standing: PeriodicSolution | undefined;
+  const none = (reason: string, duty: number): PeriodicResult =>
+    standing ? { kind: 'solved', solution: standing } : { kind: 'not-converged', reason, iterations, duty };
+  let most = MAX_AMENDMENTS;
+  for (let change = 0; change < most; change += 1) {
     const guards = guardsOf(problem, courses);
     const period = (control.kind === 'on-time' ? warm?.period : undefined) ?? problem.period;
     const instants = guards.map(({ interval, step }) => warm?.instants[interval]?.[step]);
@@ -82,7 +89,7 @@ function searched(problem: DutyProblem, assumed: Courses, start: Warm | undefine
     const [duty = 0] = found.duties;
     if (found.kind === 'none') {
       const { reason, stuck } = found;
-      if (!stuck) return { kind: 'not-converged', reason, iterations, duty };
+      if (!stuck) return none(reason, duty);
       courses = stuckCourses(firstPhase(problem), courses, stuck);
       warm = undefined;
       continue;
@@ -90,12 +97,15 @@ function searched(problem: DutyProblem, assumed: Courses, start: Warm | undefine
     const orbit: Orbit = { ...found, pass: expanded(problem, found.pass, found.period) };
     const byInterval = instantsByInterval(courses, guards, found.instants);
     const check = amended(problem, courses, orbit);
-    if (check.kind === 'consistent') {
-      const { segments } = orbit.pass;
-      const solution = { period: found.period, duty, segments, courses, instants: byInterval, iterations };
-      return { kind: 'solved', solution };
+    const { segments } = orbit.pass;
+    const solution = { period: found.period, duty, segments, courses, instants: byInterval, iterations };
+    if (check.kind === 'consistent') return { kind: 'solved', solution };
+    if (check.kind === 'amiss') return none(check.reason, duty);
+    if (check.refines) {
+      if (problem.coarse) return { kind: 'solved', solution };
+      standing = solution;
+      most = Math.min(most, change + MOST_REFINEMENTS);
     }
-    if (check.kind === 'amiss') return { kind: 'not-converged', reason: check.reason, iterations, duty };
     courses = check.courses;
     warm = {
       duty,
@@ -105,8 +115,7 @@ function searched(problem: DutyProblem, assumed: Courses, start: Warm | undefine
       ),
     };
   }
-  const reason = 'the diodes found no consistent sequence of conduction';
-  return { kind: 'not-converged', reason, iterations, duty: warm?.duty ?? 0 };
+  return none('the diodes found no consistent sequence of conduction', warm?.duty ?? 0);
 }
 
 /** The instants found, those of the first phase standing for all. */

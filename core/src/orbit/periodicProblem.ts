@@ -44,6 +44,8 @@ export interface PeriodicProblem {
   readonly period: number;
   readonly near?: Neighbour | undefined;
   readonly control: Control;
+  /** Where the orbit is one of many on the way to another: what lasts shorter than most edges is then not sought. */
+  readonly coarse?: boolean;
   /** In every share of the period. */
   readonly updates?: readonly Update[];
 }

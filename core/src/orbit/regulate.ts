@@ -77,7 +77,7 @@ export function regulate(circuit: Circuit, { node, target, guess, rising, min, m
       }),
     );
   const atDuty = (duty: number): PeriodicResult =>
-    counted(solvePeriodic({ ...circuit, near: undefined, control: { kind: 'duty', duty } }));
+    counted(solvePeriodic({ ...circuit, near: undefined, coarse: true, control: { kind: 'duty', duty } }));
   /** Average output, counted along the target's sign. */
   const outputOf = (solution: PeriodicSolution): number => Math.sign(target) * average(solution, nodeVoltage(node));
   const outputAt = (duty: number): number => {

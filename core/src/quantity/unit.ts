@@ -9,6 +9,7 @@ export const UNITS = {
   s: { symbol: 's', spellings: ['s', 'sec'] },
   W: { symbol: 'W', spellings: ['W', 'watt', 'watts'] },
   J: { symbol: 'J', spellings: ['J', 'joule'] },
+  T: { symbol: 'T', spellings: ['T', 'tesla'] },
   Wb: { symbol: 'Wb', spellings: ['Wb', 'Vs', 'weber'] },
   C: { symbol: 'C', spellings: ['C', 'coulomb'] },
   S: { symbol: 'S', spellings: ['S', 'siemens'] },

@@ -1,7 +1,7 @@
-import { rightHalfPlaneZero } from '../firstcut/rightHalfPlaneZero.js';
+import { RIGHT_HALF_PLANE_ZERO_SHARE, rightHalfPlaneZero } from '../firstcut/rightHalfPlaneZero.js';
 import type { Stage } from '../stage/schema.js';
 import { idealRange } from '../powerstage/idealPoint.js';
-import { CROSSOVER_BELOW, CROSSOVER_BELOW_ZERO } from './rules.js';
+import { CROSSOVER_BELOW } from './rules.js';
 
 /**
  * The lowest right-half-plane zero of the loss-free stage at full load over the input range, Hz; undefined where the inductor
@@ -29,5 +29,5 @@ export function lowestRightHalfPlaneZero(stage: Stage, inductance: number): numb
 /** The crossover assumed until the loop is designed, Hz: well below the switching frequency and any right-half-plane zero. */
 export function assumedCrossover(stage: Stage, inductance: number, fSw: number): number {
   const zero = lowestRightHalfPlaneZero(stage, inductance);
-  return Math.min(fSw / CROSSOVER_BELOW, zero === undefined ? Infinity : zero / CROSSOVER_BELOW_ZERO);
+  return Math.min(fSw / CROSSOVER_BELOW, zero === undefined ? Infinity : RIGHT_HALF_PLANE_ZERO_SHARE * zero);
 }

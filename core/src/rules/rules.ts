@@ -54,8 +54,6 @@ export const CAPACITOR_DERATING = { ceramic: 1.25, polymer: 1.1, electrolytic: 1
 export const MOST_OFFERED = 24;
 /** The crossover of the loop is assumed this far below the switching frequency until the loop is designed. */
 export const CROSSOVER_BELOW = 10;
-/** And this far below a right-half-plane zero, whose lag would else eat the phase margin. Between 3 and 10 are in use. */
-export const CROSSOVER_BELOW_ZERO = 5;
 /** Time in which a switch is taken to step a current until the switches are chosen, s. Shorter: higher spikes. */
 export const EDGE_TIME = 10e-9;
 /** Most capacitors put in parallel before a larger part is taken. */

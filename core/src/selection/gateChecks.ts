@@ -18,8 +18,8 @@ export interface GateCheck {
   readonly risk: boolean;
 }
 
-/** A hot threshold is this share of the stated one. Common practice for silicon at 125 °C. */
-const HOT_SHARE = 0.7;
+/** A hot threshold is this share of the stated one. Common practice for silicon at 125 °C. @public */
+export const HOT_SHARE = 0.7;
 
 /** The gates of a stage against the edges of the other switch of their leg, at a solved point. @public */
 export function gateChecks(complete: CompleteStage, { powerStage, solution }: SolvedPoint): readonly GateCheck[] {

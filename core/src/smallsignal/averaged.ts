@@ -109,9 +109,7 @@ function singlePole(
   const resistance = outputVoltage / point.outputCurrent;
   const pole = discontinuousPole.compute({ resistance, capacitance, factor });
   const zero = esr > 0 ? esrZero.compute({ capacitance, esr }) : Infinity;
-  const sign = Math.sign(complete.stage.targets.outputVoltage);
-  return (frequency) =>
-    scaled(ratio({ re: 1, im: frequency / zero }, { re: 1, im: frequency / pole }), sign * sign * gain);
+  return (frequency) => scaled(ratio({ re: 1, im: frequency / zero }, { re: 1, im: frequency / pole }), gain);
 }
 
 /** Duty ratio to output and to the current of one inductor, of the averaged state equations. */

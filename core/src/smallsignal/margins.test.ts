@@ -57,6 +57,21 @@ describe('a loop gain that crosses one several times', () => {
     expect(crossings.map(({ direction }) => direction)).toEqual(['falling', 'rising']);
     expect(crossover).toMatchObject({ frequency: crossings[0]?.frequency });
   });
+  test('a gain that rises where the phase leads is far from −180°, on whichever side', () => {
+    // An integrator of little gain and a resonance far above it: a dip below one in between, as of a slow compensator.
+    const loop = (frequency: number): Complex => {
+      const x = frequency / 5e3;
+      const resonance = ratio({ re: 1, im: 0.3 * x }, { re: 1 - x * x, im: 0.05 * x });
+      return product(
+        product(ratio({ re: 400, im: 0 }, { re: 0, im: frequency }), { re: 1, im: frequency / 500 }),
+        resonance,
+      );
+    };
+    const { crossings, phaseMargin } = margins(loop);
+    const rising = crossings.find(({ direction }) => direction === 'rising');
+    expect(rising?.phaseMargin).toBeGreaterThan(90);
+    expect(phaseMargin).toMatchObject({ frequency: crossings.at(-1)?.frequency });
+  });
   test('one crossing needs no sentence; several are all told', () => {
     expect(crossingsSentence(margins(notched(5e3, 1, 0.3)).crossings)).toBeUndefined();
     const said = crossingsSentence(margins(notched(5e3, 0.1, 0.3)).crossings) ?? '';

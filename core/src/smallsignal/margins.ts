@@ -69,7 +69,7 @@ function passes(
 export interface GainCrossing {
   /** Hz */
   readonly frequency: number;
-  /** Degrees from −180°, −180 to 180. */
+  /** Degrees from −180°: −180 to 180 where the gain falls, and how far it is where it rises. */
   readonly phaseMargin: number;
   readonly direction: 'falling' | 'rising';
 }
@@ -145,8 +145,14 @@ export function marginsOf(
     const middle = (p0 + p1) / 2;
     if (g0 >= 0 !== g1 >= 0) {
       const frequency = passes((f) => decibels(exact(f)), low, high, g0, g1, precision);
-      const phaseMargin = folded(180 + phaseNear(frequency, middle));
-      crossings.push({ frequency, phaseMargin, direction: g0 >= 0 ? 'falling' : 'rising' });
+      const angle = folded(180 + phaseNear(frequency, middle));
+      // Where the gain rises there is no side on which the phase should lie: how far it is from −180° counts.
+      const rises = g0 < 0;
+      crossings.push({
+        frequency,
+        phaseMargin: rises ? Math.abs(angle) : angle,
+        direction: rises ? 'rising' : 'falling',
+      });
     }
     // The odd multiple of 180° that lies between, where there is one.
     const odd = 360 * Math.floor((p0 - 180 - 1e-9) / 360) + 180;

@@ -4,8 +4,10 @@ import type { Stage } from './schema.js';
 /**
  * DC voltage up to which IEC 62368-1 takes an electrical energy source as class 1 (ES1), V. From memory: check against the
  * standard.
+ *
+ * @public
  */
-const ES1_LIMIT = 60;
+export const ES1_LIMIT = 60;
 
 /** What can hurt someone about a stage, each a sentence for the place where the stage is worked on. @public */
 export function cautionsOf(stage: Stage): readonly string[] {

@@ -1,22 +1,14 @@
 import { USUAL_TOLERANCES } from '../controller/outputTolerance.js';
 import { spreadsOf, type Spread } from '../corners/designValues.js';
-import type { CapacitorBank } from '../stage/partsSchema.js';
 import { pathKey, valueAt, type StagePath } from '../stage/place.js';
 import type { Stage } from '../stage/schema.js';
 
-/** Tolerances taken where a part states none. Common practice; a data sheet states its own. */
-const INDUCTOR = 0.2;
-const BANKS: Readonly<Record<CapacitorBank['kind'], number>> = {
-  ceramic: 0.1,
-  film: 0.05,
-  polymer: 0.2,
-  electrolytic: 0.2,
-  tantalum: 0.2,
-};
-const ESR = 0.3;
-const ON_RESISTANCE = 0.15;
-/** Of the components about the amplifier, and of what the controller makes itself. @public */
+/** Tolerances taken where a part, or the stage of what is about its controller, states none. Common practice; a data sheet states its own. @public */
 export const DEFAULT_TOLERANCES = {
+  inductor: 0.2,
+  banks: { ceramic: 0.1, film: 0.05, polymer: 0.2, electrolytic: 0.2, tantalum: 0.2 },
+  esr: 0.3,
+  onResistance: 0.15,
   resistors: USUAL_TOLERANCES.resistors,
   capacitors: 0.05,
   controller: 0.1,
@@ -53,13 +45,15 @@ export function loopSpreads(stage: Stage): readonly Spread[] {
   };
   const usual = 'usual tolerance';
   // A stated tolerance of zero is one.
-  if (parts.inductor?.tolerance === undefined) add(['parts', 'inductor', 'inductance'], INDUCTOR, usual);
+  if (parts.inductor?.tolerance === undefined)
+    add(['parts', 'inductor', 'inductance'], DEFAULT_TOLERANCES.inductor, usual);
   (parts.outputCapacitors ?? []).forEach(({ kind, tolerance }, j) => {
-    if (tolerance === undefined) add(['parts', 'outputCapacitors', j, 'capacitance'], BANKS[kind], usual);
-    add(['parts', 'outputCapacitors', j, 'esr'], ESR, usual);
+    if (tolerance === undefined)
+      add(['parts', 'outputCapacitors', j, 'capacitance'], DEFAULT_TOLERANCES.banks[kind], usual);
+    add(['parts', 'outputCapacitors', j, 'esr'], DEFAULT_TOLERANCES.esr, usual);
   });
   for (const place of ['highSide', 'lowSide', 'outputHighSide', 'outputLowSide'])
-    add(['parts', place, 'onResistance'], ON_RESISTANCE, usual);
+    add(['parts', place, 'onResistance'], DEFAULT_TOLERANCES.onResistance, usual);
   const words = (key: keyof typeof tolerances): string =>
     control.tolerances?.[key] === undefined ? usual : 'stated tolerance';
   for (const network of NETWORKS) {

@@ -1,4 +1,4 @@
-import { formatQuantity, nominalInput, type EfficiencyCurve, type Stage } from '@yundro/core';
+import { PULSE_SHARE, formatQuantity, nominalInput, type EfficiencyCurve, type Stage } from '@yundro/core';
 import { useMemo, useState } from 'react';
 import { CurveChart } from '../charts/CurveChart';
 import type { EfficiencyCurves } from '../engine/survey';
@@ -58,7 +58,8 @@ export function EfficiencyStation() {
           <QuantityField path={['control', 'sleepCurrent']} label="asleep" optional />
         </fieldset>
         <p className="small quiet wide">
-          Pulse skipping opens the rectifying switch where its current would turn round and leaves out pulses below 0.7
+          Pulse skipping opens the rectifying switch where its current would turn round and leaves out pulses below{' '}
+          {PULSE_SHARE}
           of the continuous on-time (common practice sets the peak of a pulse, which is the same). The ledger judges the
           stage in the mode chosen here.
         </p>

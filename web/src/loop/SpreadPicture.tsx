@@ -1,4 +1,5 @@
 import { formatQuantity, type Corner, type Stage } from '@yundro/core';
+import { usualTolerances } from './usualTolerances';
 import { proxy } from 'comlink';
 import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
@@ -85,9 +86,8 @@ export function SpreadPicture() {
       )}
       <p className="small quiet">
         Filled points fail. Every value lies evenly and independently within its tolerance: as stated with the part,
-        else what is usual (inductor 20 %, ceramic 10 %, electrolytic, polymer and tantalum 20 %, ESR 30 %,
-        on-resistance 15 %, resistors 1 %, capacitors 5 %, controller 10 %; common practice). The exact loop of each set
-        is worked. The input voltage and load stay.
+        else what is usual ({usualTolerances()}; common practice). The exact loop of each set is worked. The input
+        voltage and load stay.
       </p>
     </>
   );

@@ -1,3 +1,4 @@
+import { ES1_LIMIT } from '@yundro/core';
 import type { Project, StageRow } from '@yundro/core';
 import { useRef, useState, type DragEvent } from 'react';
 import { Button } from 'react-bootstrap';
@@ -170,7 +171,8 @@ export function ShelfPage() {
         ))}
         <p className="care quiet small">
           Yundro computes; it does not certify. Charged capacitors, hot parts, batteries that feed a short circuit and
-          outputs above 60 V can hurt: follow your local codes and let licensed practice check what people will touch.
+          outputs above {ES1_LIMIT} V can hurt: follow your local codes and let licensed practice check what people will
+          touch.
         </p>
       </main>
       <input

@@ -1,4 +1,11 @@
-import { dividers, formatQuantity, parseQuantity, type PreferredSeries, type Unit } from '@yundro/core';
+import {
+  dividers,
+  formatQuantity,
+  parseQuantity,
+  type PreferredSeries,
+  type Unit,
+  USUAL_TOLERANCES,
+} from '@yundro/core';
 import { Fragment, useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { QuantityField } from '../fields/QuantityField';
@@ -7,8 +14,13 @@ import { useSession } from './stageSession';
 import { FormView } from './WorkingPanel';
 
 const SERIES: readonly PreferredSeries[] = ['E24', 'E48', 'E96', 'E192'];
-/** What the inputs start with. Common practice: 1 % resistors about 10 kΩ, a 1 % reference. */
-const FIRST = { lower: '10k', resistorTolerance: '1 %', referenceTolerance: '1 %', bias: '0' };
+/** What the inputs start with: usual parts about 10 kΩ. */
+const FIRST = {
+  lower: '10k',
+  resistorTolerance: `${String(100 * USUAL_TOLERANCES.resistors)} %`,
+  referenceTolerance: `${String(100 * USUAL_TOLERANCES.reference)} %`,
+  bias: '0',
+};
 type Input = keyof typeof FIRST;
 const INPUTS: readonly { readonly key: Input; readonly words: string; readonly unit: Unit }[] = [
   { key: 'lower', words: 'Lower resistor about', unit: 'ohm' },

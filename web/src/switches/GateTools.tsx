@@ -1,4 +1,5 @@
 import {
+  HOT_SHARE,
   applied,
   bootstrapCapacitance,
   formatQuantity,
@@ -48,8 +49,8 @@ export function GateTools({ place }: { readonly place: SwitchPlace }) {
             <details key={lifted}>
               <summary>
                 {risk ? '⚠ ' : ''}The edge of the other switch lifts the gate of the {words} to{' '}
-                {formatQuantity(form.value, 'V', 3)}; its threshold is {formatQuantity(threshold, 'V', 3)}, and 0.7 of
-                that when hot
+                {formatQuantity(form.value, 'V', 3)}; its threshold is {formatQuantity(threshold, 'V', 3)}, and{' '}
+                {HOT_SHARE} of that when hot
                 {risk
                   ? ': it may turn on for a moment. Slow the edge, or hold the gate down harder.'
                   : ': it stays off.'}
