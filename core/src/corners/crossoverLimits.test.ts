@@ -36,7 +36,7 @@ describe('limits of the crossover', () => {
   });
   // R (1 − D)²/(2π L): R. W. Erickson, D. Maksimović, Fundamentals of Power Electronics, 2nd ed., Table 8.2.
   test('a boost keeps below a fifth of its right-half-plane zero at the corner where it comes nearest', () => {
-    const { limits } = limitsOf(BOOST, SLOW);
+    const { limits, loops } = limitsOf(BOOST, SLOW);
     const zero = limits.find(({ limit }) => limit === 'right-half-plane-zero');
     if (!zero) throw new Error('no limit');
     const { inputVoltage, outputCurrent } = zero.corner;
@@ -44,6 +44,15 @@ describe('limits of the crossover', () => {
     const ideal = (resistance * (inputVoltage / 12) ** 2) / (2 * Math.PI * 2.2e-6) / 5;
     expect(zero.allowed / ideal).toBeGreaterThan(0.9);
     expect(zero.allowed / ideal).toBeLessThan(1.02);
+    // Of all corners none comes nearer.
+    const nearness = loops.flatMap(({ corner, loop }) => {
+      if (loop.kind !== 'solved' || loop.crossover.kind !== 'found') return [];
+      const zeroThere = ((12 / corner.outputCurrent) * (corner.inputVoltage / 12) ** 2) / (2 * Math.PI * 2.2e-6);
+      return [loop.crossover.value / (zeroThere / 5)];
+    });
+    expect(nearness.length).toBeGreaterThan(3);
+    expect(Math.min(...nearness)).toBeLessThan(0.8 * Math.max(...nearness));
+    expect(zero.crossover / zero.allowed / Math.max(...nearness)).toBeGreaterThan(0.95);
   });
   test('an amplifier of little bandwidth limits the crossover; an ideal one does not', () => {
     const amplifier = { kind: 'op-amp', openLoopGain: 1e4, gainBandwidth: 500e3 };

@@ -271,3 +271,29 @@ describe('margins of a loop gain', () => {
     expect(margins(threePoles(0.5, 1e3)).crossover).toMatchObject({ kind: 'none' });
   });
 });
+
+describe('responses beside the loop gain', () => {
+  const resistive = { inputVoltage: 12, load: { kind: 'resistance' as const, resistance: 3.3 / 8 } };
+  const report = loopAt(complete(), resistive, [50, 500, 1e5]);
+  if (report.kind !== 'solved') throw new Error(report.reason);
+  const [low, middle, high] = report.points;
+  if (!low || !middle || !high) throw new Error('no points');
+  test('line: times one and the loop gain it is the duty ratio at low frequencies', () => {
+    // v̂out / v̂in = D / (1 + T) for the buck at fixed ramp: R. W. Erickson, D. Maksimović, Fundamentals of Power Electronics, 2nd
+    // ed., ch. 9, section 9.2.
+    for (const { loop: gain, line } of [low, middle]) {
+      const whole = Math.hypot(1 + gain.re, gain.im) * Math.hypot(line.re, line.im);
+      expect(whole / (3.3 / 12)).toBeGreaterThan(0.97);
+      expect(whole / (3.3 / 12)).toBeLessThan(1.03);
+    }
+  });
+  test('inductor current: through the load at low frequencies, through the capacitor far above', () => {
+    const size = ({ re, im }: { re: number; im: number }): number => Math.hypot(re, im);
+    expect(size(low.plant) / size(low.inductorCurrent)).toBeCloseTo(3.3 / 8, 2);
+    // Z = R ∥ (ESR + 1/jωC)
+    const capacitor = 1 / (2 * Math.PI * 1e5 * 100e-6);
+    const impedance = 1 / Math.hypot(8 / 3.3, 1 / Math.hypot(0.003, capacitor));
+    expect(size(high.plant) / size(high.inductorCurrent) / impedance).toBeGreaterThan(0.95);
+    expect(size(high.plant) / size(high.inductorCurrent) / impedance).toBeLessThan(1.05);
+  });
+});

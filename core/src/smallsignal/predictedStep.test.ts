@@ -37,9 +37,56 @@ describe('a predicted step of load', () => {
     expect(largest / peak).toBeGreaterThan(0.7);
     expect(largest / peak).toBeLessThan(1.4);
   });
-  test('a step that asks for more than the whole duty ratio is marked', () => {
+  test('a step that asks for more than the whole duty ratio, or for less than none, is marked', () => {
     expect(step(VOLTAGE, 8, 8.2).beyond).toBe(false);
     expect(step(VOLTAGE, 1, 60).beyond).toBe(true);
+    expect(step(VOLTAGE, 8, 7.8).beyond).toBe(false);
+    expect(step(VOLTAGE, 60, 1).beyond).toBe(true);
+  });
+  test('a rising load takes the output down and a falling one up, ripple included', () => {
+    for (const [to, sign] of [
+      [10, -1],
+      [6, 1],
+    ] as const) {
+      const { signal, change, deviation } = step(VOLTAGE, 8, to);
+      const furthest = Math.max(...change.map((value) => sign * value));
+      expect(deviation).toBe(Math.max(...signal.map((value) => sign * value)));
+      expect(deviation).toBeGreaterThan(furthest);
+      // On the other side it goes by a small part of that.
+      expect(Math.max(...change.map((value) => -sign * value))).toBeLessThan(0.5 * furthest);
+    }
+  });
+  test('a negative output deviates towards zero as its load rises', () => {
+    const over = {
+      topology: 'inverting-buck-boost',
+      targets: { inputVoltage: { min: 12, max: 12 }, outputVoltage: -3.3, outputCurrent: { min: 1, max: 4 } },
+    };
+    const slow = {
+      ...VOLTAGE,
+      compensator: { network: 'integrator', components: { rUpper: 45e3, rLower: 10e3, cZero: 220e-9 } },
+    };
+    const { change, deviation } = step(slow, 2, 3, over);
+    const furthest = change.reduce((most, value) => (Math.abs(value) > Math.abs(most) ? value : most), 0);
+    expect(furthest).toBeGreaterThan(0);
+    expect(deviation).toBeGreaterThan(0.9 * furthest);
+  });
+  test('it has recovered after the last instant outside the band, which the tolerance of the output makes', () => {
+    const targets = {
+      inputVoltage: { min: 12, max: 12 },
+      outputVoltage: 3.3,
+      outputCurrent: { min: 1, max: 12 },
+      outputVoltageTolerance: 0.01,
+    };
+    const { time, change, band, recoveryTime } = step(VOLTAGE, 4, 12, { targets });
+    expect(band).toBeCloseTo(0.033, 12);
+    const outside = time.filter((_, k) => Math.abs(change[k] ?? 0) > band);
+    expect(outside.length).toBeGreaterThan(3);
+    expect(recoveryTime).toBe(Math.max(...outside));
+    // A smaller step never leaves the band.
+    expect(step(VOLTAGE, 8, 8.1, { targets }).recoveryTime).toBe(0);
+    // Without a tolerance the band is a twentieth of the largest change.
+    const free = step(VOLTAGE, 4, 12);
+    expect(free.band).toBeCloseTo(0.05 * Math.max(...free.change.map(Math.abs)), 12);
   });
   test('three phases: each share of the period is followed', () => {
     const { change, deviation } = step(CURRENT, 8, 12, { phases: 3 });

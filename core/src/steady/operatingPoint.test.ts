@@ -188,3 +188,37 @@ describe('conduction of the diode rectifier', () => {
     );
   });
 });
+
+describe('the branch of a solution', () => {
+  const read = stageFromDocument({
+    format: 'yundro-stage',
+    version: 1,
+    topology: 'boost',
+    switchingFrequency: 100e3,
+    targets: { inputVoltage: { min: 5, max: 5 }, outputVoltage: 10, outputCurrent: { max: 1 } },
+    parts: {
+      inductor: { inductance: 50e-6, resistance: 0.4 },
+      outputCapacitors: [{ capacitance: 100e-6, esr: 0 }],
+      lowSide: { onResistance: 0 },
+      highSide: { onResistance: 0 },
+    },
+  });
+  const complete = read.ok ? completeStage(read.value) : read;
+  if (!complete.ok) throw new Error('not complete');
+  const condition = { inputVoltage: 5, load: { kind: 'resistance' as const, resistance: 12 } };
+  // Vout/Vin = D′R/(D′²R + R_L), R. W. Erickson, D. Maksimović, Fundamentals of Power Electronics, 2nd ed., ch. 3: two duty ratios
+  // give the same output, and only at the lower one does more duty give more output.
+  const [lower, upper] = [1, -1].map((sign) => 1 - (12 / 2 + sign * Math.sqrt(36 - 4 * 12 * 0.4)) / (2 * 12)) as [
+    number,
+    number,
+  ];
+  test('a search that begins beyond the peak does not end on the branch where the output falls', () => {
+    const first = operatingPoint(complete.value, condition);
+    if (first.kind !== 'solved') throw new Error(first.reason);
+    expect(first.point.duty).toBeCloseTo(lower, 3);
+    const misled = operatingPoint(complete.value, condition, { near: { point: first, duty: upper } });
+    if (misled.kind !== 'solved') throw new Error(misled.reason);
+    expect(misled.point.outputVoltage).toBeCloseTo(10, 6);
+    expect(misled.point.duty).toBeCloseTo(lower, 3);
+  });
+});
