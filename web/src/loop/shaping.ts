@@ -27,7 +27,8 @@ interface Shaping {
   readonly corners: readonly ShapedCorner[] | undefined;
 }
 
-const useShaping = create<Shaping>()(() => ({ shaped: undefined, corners: undefined }));
+/** What is being shaped, for all who draw it. */
+export const useShaping = create<Shaping>()(() => ({ shaped: undefined, corners: undefined }));
 
 export const useShaped = (): OtherLoop | undefined => useShaping(({ shaped }) => shaped);
 export const useShapedCorners = (): readonly ShapedCorner[] | undefined => useShaping(({ corners }) => corners);
