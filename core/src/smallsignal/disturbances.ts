@@ -20,6 +20,7 @@ export class Disturbances {
   /** Each disturbance by itself: the states, then how late the last decision was for each phase, where that is remembered, s. */
   readonly x: readonly Float64Array[];
   private readonly spare: Float64Array;
+  private readonly order: number;
 
   constructor(
     private readonly period: LinearPeriod,
@@ -30,6 +31,7 @@ export class Disturbances {
     const size = sizeOf(period);
     this.x = Array.from({ length: count }, () => zeros(size));
     this.spare = zeros(size);
+    this.order = period.order;
   }
 
   /** Through a map of states and sources: the entry into a configuration, registers set. */
@@ -52,13 +54,16 @@ export class Disturbances {
 
   /** Over a stretch, or a part of it: x ← Φ x. */
   stretch(phi: Float64Array): void {
-    const { order } = this.period;
-    const { spare } = this;
-    for (let c = 0; c < this.x.length; c += 1) {
-      const x = this.x[c] as Float64Array;
+    const { order, spare, x: all } = this;
+    for (let c = 0; c < all.length; c += 1) {
+      const x = all[c] as Float64Array;
+      let at = 0;
       for (let i = 0; i < order; i += 1) {
         let sum = 0;
-        for (let j = 0; j < order; j += 1) sum += (phi[i * order + j] as number) * (x[j] as number);
+        for (let j = 0; j < order; j += 1) {
+          sum += (phi[at] as number) * (x[j] as number);
+          at += 1;
+        }
         spare[i] = sum;
       }
       for (let i = 0; i < order; i += 1) x[i] = spare[i] as number;
@@ -71,8 +76,7 @@ export class Disturbances {
    * @param late takes how much later it comes in each disturbance, s.
    */
   event({ moves, entry, jump }: LinearEvent, late: Float64Array, drive?: Drive): void {
-    const { period, edges } = this;
-    const { order } = period;
+    const { period, edges, order } = this;
     const still = edges === 'still' && (moves?.kind === 'with' || moves?.instant.compared === true);
     const moving = moves && !still;
     for (let c = 0; c < this.x.length; c += 1) late[c] = moving ? this.delay(moves, c, drive) : 0;
@@ -89,7 +93,7 @@ export class Disturbances {
 
   /** How much later an event comes in a disturbance, s: dt = −(row · [x̂; û]) / rate. */
   private delay(moves: NonNullable<LinearEvent['moves']>, c: number, drive: Drive | undefined): number {
-    const { order } = this.period;
+    const { order } = this;
     const x = this.x[c] as Float64Array;
     if (moves.kind === 'with') return x[order + moves.phase] as number;
     const { row, rate, compared } = moves.instant;

@@ -53,6 +53,7 @@ export class OrbitResponse {
   private readonly prepared = new WeakMap<readonly Probe[], readonly PreparedProbe[]>();
   /** The disturbed state, its real and its imaginary part. */
   private readonly state: Disturbances;
+  private readonly drives = new Map<number, Drive>();
   private readonly late = zeros(2);
   /** Value of the source now, e^{jωt}. */
   private readonly values = zeros(2);
@@ -90,7 +91,7 @@ export class OrbitResponse {
     const { period, state } = this;
     const column = disturbance.kind === 'source' ? period.sourceColumn.get(disturbance.name) : -1;
     if (column === undefined) throw new Error('The circuit has no such source.');
-    const drive = { column, values: this.values };
+    const drive = this.driveOf(column);
     this.makeReady(omega);
     this.disturb(column);
     const [xr, xi] = state.x as [Float64Array, Float64Array];
@@ -104,6 +105,15 @@ export class OrbitResponse {
     for (const probe of list) this.look(probe, column);
     this.follow(drive, list);
     return list.map(({ re, im }) => ({ re: re / period.share, im: im / period.share }));
+  }
+
+  /** The source that drives, by its column: the same every time, as its value is. */
+  private driveOf(column: number): Drive {
+    const known = this.drives.get(column);
+    if (known) return known;
+    const made = { column, values: this.values };
+    this.drives.set(column, made);
+    return made;
   }
 
   /** Rows of the probes in every configuration, and what each steps by per second at the events. */
@@ -170,11 +180,15 @@ export class OrbitResponse {
     const { order, segments } = this.period;
     probe.re = 0;
     probe.im = 0;
-    probe.seen.forEach(({ row, gr, gi }, c) => {
-      gr.set(row.subarray(0, order));
-      gi.fill(0);
-      this.configurations[c]?.system.solveTransposed(gr, gi);
-    });
+    const { configurations } = this;
+    for (let c = 0; c < configurations.length; c += 1) {
+      const { row, gr, gi } = probe.seen[c] as Seen;
+      for (let i = 0; i < order; i += 1) {
+        gr[i] = row[i] as number;
+        gi[i] = 0;
+      }
+      (configurations[c] as Configuration).system.solveTransposed(gr, gi);
+    }
     if (column < 0) return;
     // What goes with the source throughout: (row · p + d) τ.
     for (let k = 0; k < segments.length; k += 1) {
