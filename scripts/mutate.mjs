@@ -11,7 +11,7 @@ const root = join(import.meta.dirname, '..');
 
 /** The sample: stretches of lines, chosen before their mutants were known, two or three files of each folder. */
 const SAMPLE = {
-  orbit: ['orbit/course.ts', 'orbit/unknowns.ts', 'orbit/comparator.ts'],
+  orbit: ['orbit/course.ts', 'orbit/unknowns.ts'],
   steady: ['steady/solveCircuit.ts:60-110'],
   smallsignal: ['smallsignal/predictedStep.ts', 'smallsignal/margins.ts:95-150'],
   corners: ['corners/crossoverLimits.ts:38-100', 'corners/worstVerdict.ts'],
