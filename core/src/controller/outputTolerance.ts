@@ -13,6 +13,8 @@ export interface OutputTolerance {
   /** Relative, everything at its worst; and as the root of the sum of squares. */
   readonly worstCase: AppliedForm;
   readonly likely: AppliedForm;
+  /** What of them the stage does not state, so that it is taken as usual. */
+  readonly assumed: readonly ('reference' | 'resistors')[];
 }
 
 /** The spread of the output of a stage that a divider regulates; undefined where reference or divider are not given yet. */
@@ -32,5 +34,9 @@ export function outputTolerance(stage: Pick<Stage, 'control' | 'targets'>): Outp
     resistors: values.resistorTolerance,
     worstCase: applied(dividerWorstCase, values),
     likely: applied(dividerRootSumSquare, values),
+    assumed: [
+      ...(referenceTolerance === undefined ? (['reference'] as const) : []),
+      ...(tolerances?.resistors === undefined ? (['resistors'] as const) : []),
+    ],
   };
 }

@@ -1,4 +1,5 @@
 import { outputTolerance } from '../controller/outputTolerance.js';
+import { formatQuantity } from '../quantity/engineering.js';
 import type { Unit } from '../quantity/unit.js';
 import { SWITCH_WORDS, type CompleteStage } from '../stage/completeStage.js';
 import type { SwitchPlace } from '../topology/topology.js';
@@ -68,8 +69,9 @@ export function targetRules(complete: CompleteStage): readonly TargetRule[] {
     Math.abs(p.outputVoltage / wanted - 1) + of + p.outputRipple / 2 / Math.abs(wanted);
   if (spread) {
     const allowed = targets.outputVoltageTolerance;
-    const { worstCase, likely } = spread;
-    const words = 'output voltage error, ripple included';
+    const { worstCase, likely, assumed } = spread;
+    const usual = assumed.map((part) => `${formatQuantity(100 * spread[part], 'count', 3)} % ${part}`).join(' and ');
+    const words = `output voltage error, ripple included${usual && `, with ${usual} assumed`}`;
     rule(
       'outputVoltageTolerance',
       `${words}, worst case`,

@@ -59,7 +59,8 @@ export function sizeLoop(sized: SizedStage): SizedStage & { readonly noLoop?: st
   // Injected ripple moves the average: a divider that was chosen is chosen again.
   const stated = stage.control.compensator;
   const again = dividerFor({ ...divided.evaluation.stage, control: { ...proposal.control, compensator: stated } });
-  return finished(divided, { ...proposal, ...(again && { control: again.control }) });
+  if (!again) return finished(divided, proposal);
+  return finished(divided, { control: again.control, choices: standing(proposal.choices, again.choices) });
 }
 
 /** A stage with a divider chosen for it, where it states none, worked anew. */
@@ -71,8 +72,14 @@ function withDivider(sized: SizedStage): SizedStage {
 /** A stage with its control, worked anew. */
 function worked(sized: SizedStage, control: Stage['control'], choices: readonly Choice[]): SizedStage {
   const evaluated = evaluateStage({ ...sized.evaluation.stage, control });
-  return evaluated.ok ? { ...evaluated.value, choices: [...sized.choices, ...choices] } : sized;
+  return evaluated.ok ? { ...evaluated.value, choices: standing(sized.choices, choices) } : sized;
 }
+
+/** Choices with later ones: of what was chosen twice only the later stands in the stage. */
+const standing = (earlier: readonly Choice[], later: readonly Choice[]): readonly Choice[] => [
+  ...earlier.filter(({ path }) => !later.some((one) => one.path === path)),
+  ...later,
+];
 
 /** A stage with its loop, worked and judged as a whole. */
 function finished(

@@ -70,6 +70,7 @@ describe('the output is what the divider makes it', () => {
     const worst = by('outputVoltageTolerance');
     expect(worst?.worst).toBeCloseTo(3.3 / 3.3 - voltage / 3.3 + random + ripple / 2 / 3.3, 4);
     expect(worst?.pass).toBe(false);
+    expect(worst?.quantity).toContain('with 1.00 % reference and 1.00 % resistors assumed');
     const likely = by('outputVoltageLikely');
     expect(likely?.worst).toBeLessThan(worst?.worst ?? NaN);
     expect(evaluation.notJudged).not.toContain('output voltage tolerance');
@@ -83,6 +84,7 @@ describe('the output is what the divider makes it', () => {
     const { evaluation } = sizeLoop(sized.value);
     const verdict = evaluation.verdicts.find(({ target }) => target === 'outputVoltageTolerance');
     expect(verdict?.pass).toBe(true);
+    expect(verdict?.quantity).not.toContain('assumed');
     // What it says of the whole is what the stage it hands over says.
     const again = evaluateStage(evaluation.stage);
     const same = again.ok && again.value.evaluation.verdicts.find(({ target }) => target === 'outputVoltageTolerance');

@@ -181,6 +181,17 @@ describe('constant on-time', () => {
     expect(evaluation.stage.control.rippleInjection?.coupling).toBeGreaterThan(0);
     expect(evaluation.verdicts.find(({ target }) => target === 'loopStability')?.pass).toBe(true);
   });
+  test('where injected ripple has the divider chosen again, each choice stands once and is what the stage has', () => {
+    const bare = stage(0.0002, 0.6).stage;
+    const sized = sizeStage({ ...bare, control: { ...bare.control, compensator: undefined } });
+    if (!sized.ok) throw new Error('not sized');
+    const { evaluation, choices } = sizeLoop(sized.value);
+    expect(evaluation.stage.control.rippleInjection).toBeDefined();
+    for (const key of ['rUpper', 'rLower'] as const) {
+      const named = choices.filter(({ path }) => path === `control.compensator.components.${key}`);
+      expect(named.map(({ value }) => value)).toEqual([evaluation.stage.control.compensator?.components[key]]);
+    }
+  });
   test('its verdict names what happens', () => {
     const evaluated = evaluateStage(stage(0.0002).stage);
     if (!evaluated.ok) throw new Error('not evaluated');

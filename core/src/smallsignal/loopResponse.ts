@@ -39,7 +39,7 @@ export interface LoopPoint {
   readonly plant: Complex;
   /** Output to control voltage, with the sign that makes the loop gain plant times compensator. */
   readonly compensator: Complex;
-  /** What injection at the top of the divider shows. */
+  /** What injection at the break shows. */
   readonly loop: Complex;
   /** Ω, with the loop closed. */
   readonly outputImpedance: Complex;
@@ -112,7 +112,7 @@ export class LoopResponse {
     });
     return ringing.length === 0 ? grid : [...grid, ...ringing].sort((a, b) => a - b);
   }
-  /** Loop gain, as injection at the top of the divider shows it, and compensator, from there to the control voltage. */
+  /** Loop gain, as injection at the break shows it, and compensator, from there to the control voltage. */
   private roundTheLoop(frequency: number): { readonly loop: Complex; readonly compensator: Complex } {
     const [out = NOTHING, top = NOTHING, control = NOTHING] = this.closed.at(frequency, INJECTION, this.around);
     const turned = this.orbit.decides === 'turn-on' ? 1 : -1;

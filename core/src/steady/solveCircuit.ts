@@ -57,10 +57,8 @@ const unsolved = (why: Unsolvable, reason: string, duty: number, iterations: num
   iterations,
 });
 
-/** The stage as its steady state meets it: with its controller where that decides the period, else by itself. */
-function drawn(complete: CompleteStage, condition: OperatingCondition): PowerStage {
-  const powerStage = powerStageOf(complete, condition);
-  if (complete.stage.control.scheme !== 'constant-on-time') return powerStage;
+/** A stage with its controller, whose comparator decides the period. */
+function withController(complete: CompleteStage, powerStage: PowerStage): PowerStage {
   const controller = controllerOf(complete, powerStage);
   if (typeof controller === 'string') return powerStage;
   const { circuit, elements } = powerStage;
@@ -85,7 +83,8 @@ export function solveCircuit(
   { fixedDuty, near }: SolveOptions,
 ): ({ readonly kind: 'solved' } & SolvedCircuit) | UnsolvedPoint {
   const begun = fixedDuty === undefined ? beginsBy(complete) : undefined;
-  const powerStage = begun ? drawn(complete, condition) : powerStageOf(complete, condition);
+  const alone = powerStageOf(complete, condition);
+  const powerStage = begun ? withController(complete, alone) : alone;
   const { stage, switchingFrequency } = complete;
   const period = 1 / switchingFrequency;
   const deadShare = stage.deadTime * switchingFrequency;
