@@ -36,11 +36,18 @@ export function lightLoadLoop(full: LoopResponse, light: LoopResponse, frequency
   };
 }
 
+/** Slopes nearer to each other than this are the same in words, dB per decade. */
+const SAME_SLOPE = 3;
+
 /** The same in words, where there is something to say. */
 export function lightLoadWords({ inputVoltage, outputCurrent }: Corner, found: LightLoadLoop): string | undefined {
   const { frequency, lostGain, slopeAtFullLoad, slope } = found;
   if (lostGain < WORTH_A_WORD) return undefined;
-  const plant = `the plant falls by ${(-slope).toFixed(0)} dB per decade there instead of ${(-slopeAtFullLoad).toFixed(0)}`;
+  const falls = `the plant falls by ${(-slope).toFixed(0)} dB per decade there`;
+  const plant =
+    Math.abs(slope - slopeAtFullLoad) < SAME_SLOPE
+      ? `${falls}, as at full load`
+      : `${falls} instead of ${(-slopeAtFullLoad).toFixed(0)}`;
   return (
     `in discontinuous conduction at ${formatQuantity(inputVoltage, 'V', 3)}, ${formatQuantity(outputCurrent, 'A', 3)} ` +
     `the loop has ${lostGain.toFixed(0)} dB less gain at ${formatQuantity(frequency, 'Hz', 3)}, where it crosses over at full load; ` +

@@ -28,6 +28,12 @@ export const marginOf = (
   actual: number,
 ): number => (sense === 'at-most' ? required - actual : actual - required) / scale;
 
+/** How far an output is from the wanted voltage, half its ripple included, before any part strays; relative. */
+export const outputError = (
+  { outputVoltage, outputRipple }: Pick<OperatingPoint, 'outputVoltage' | 'outputRipple'>,
+  wanted: number,
+): number => Math.abs(outputVoltage / wanted - 1) + outputRipple / 2 / Math.abs(wanted);
+
 /** Loss allowed by an efficiency of one, for the margin to be a number. */
 const SMALLEST_LOSS = 1e-6;
 
@@ -65,8 +71,7 @@ export function targetRules(complete: CompleteStage): readonly TargetRule[] {
   // Where reference, divider and ripple may put the output: with everything at its worst, and likely.
   const spread = outputTolerance(stage);
   const wanted = targets.outputVoltage;
-  const error = (of: number) => (p: OperatingPoint) =>
-    Math.abs(p.outputVoltage / wanted - 1) + of + p.outputRipple / 2 / Math.abs(wanted);
+  const error = (of: number) => (p: OperatingPoint) => outputError(p, wanted) + of;
   if (spread) {
     const allowed = targets.outputVoltageTolerance;
     const { worstCase, likely, assumed } = spread;

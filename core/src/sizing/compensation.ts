@@ -2,7 +2,7 @@ import { converterOf } from '../powerstage/converter.js';
 import { completeCompensator, type Compensator } from '../controller/compensatorCircuit.js';
 import { compensatorResponse } from '../controller/compensatorResponse.js';
 import { componentsOf, shapeOf, type Frame, type Shape } from '../controller/shape.js';
-import type { EvaluatedStage } from '../corners/evaluate.js';
+import { evaluateStage, type EvaluatedStage } from '../corners/evaluate.js';
 import { loopCorners, type CornerLoop } from '../corners/loopCorners.js';
 import { magnitude } from '../linalg/complex.js';
 import type { CompleteStage } from '../stage/completeStage.js';
@@ -14,7 +14,7 @@ import { assumedCrossover } from '../rules/crossover.js';
 import { digitalCandidates } from './digitalGains.js';
 import { kFactorCandidates } from './kFactorCandidates.js';
 import { sizeModulator } from './modulator.js';
-import { largestRipple, toleranceClasses } from './toleranceClasses.js';
+import { toleranceClasses } from './toleranceClasses.js';
 import { componentChoices, frameOf, preferredComponents } from './networkParts.js';
 import { isOrderable, optimiseShape } from './optimiseShape.js';
 import { plantsOf, roughMargins, type Plant } from './plants.js';
@@ -190,12 +190,14 @@ export function proposeLoop(evaluated: EvaluatedStage, procedure: Procedure = 'k
   const proposed = proposeNetwork(evaluated, procedure);
   if (typeof proposed === 'string') return proposed;
   // What the divider is made of decides how near the output comes, and nothing of the loop.
-  const stage = { ...evaluated.evaluation.stage, control: proposed.control };
-  const { control, choices } = toleranceClasses(stage, largestRipple(evaluated));
+  const worked = evaluateStage({ ...evaluated.evaluation.stage, control: proposed.control });
+  if (!worked.ok) return proposed;
+  const { control, choices } = toleranceClasses(worked.value);
   return { ...proposed, control, choices: [...proposed.choices, ...choices] };
 }
 
-function proposeNetwork(evaluated: EvaluatedStage, procedure: Procedure): ProposedLoop | string {
+/** The same without the classes of its parts. */
+export function proposeNetwork(evaluated: EvaluatedStage, procedure: Procedure = 'k-factor'): ProposedLoop | string {
   const { complete, evaluation } = evaluated;
   const { stage } = evaluation;
   if (stage.control.scheme === 'constant-on-time') return proposeRippleInjection(evaluated);

@@ -5,9 +5,9 @@ import { judgeLoop, withLoop } from '../corners/loopVerdicts.js';
 import type { Stage } from '../stage/schema.js';
 import { evaluateStage } from '../corners/evaluate.js';
 import type { Choice } from './choice.js';
-import { proposeLoop } from './compensation.js';
+import { proposeNetwork } from './compensation.js';
 import { dividerFor } from './setDivider.js';
-import { largestRipple, toleranceClasses } from './toleranceClasses.js';
+import { toleranceClasses } from './toleranceClasses.js';
 import type { SizedStage } from './size.js';
 
 /** Whether a stage has a loop already. */
@@ -41,7 +41,7 @@ export function sizeLoop(sized: SizedStage): SizedStage & { readonly noLoop?: st
   if (scheme === 'open-loop') return sized;
   if (!dividesOnly(stage)) {
     if (isComplete(stage)) return { ...withLoop(sized, judgeLoop(sized)), choices: sized.choices };
-    const proposal = proposeLoop(sized);
+    const proposal = proposeNetwork(sized);
     if (typeof proposal === 'string') return { ...sized, noLoop: proposal };
     return finished(sized, proposal);
   }
@@ -52,9 +52,9 @@ export function sizeLoop(sized: SizedStage): SizedStage & { readonly noLoop?: st
     // Constant on-time needs no more where its output ripple is enough.
     const unstable = judged.verdicts.some(({ target, pass }) => target === 'loopStability' && !pass);
     if (scheme !== 'constant-on-time' || !unstable || control.rippleInjection)
-      return finished(divided, toleranceClasses(divided.evaluation.stage, largestRipple(divided)));
+      return finished(divided, { control, choices: [] });
   }
-  const proposal = proposeLoop(divided);
+  const proposal = proposeNetwork(divided);
   if (typeof proposal === 'string') return { ...divided, noLoop: proposal };
   // Injected ripple moves the average: a divider that was chosen is chosen again.
   const stated = stage.control.compensator;
@@ -81,11 +81,13 @@ const standing = (earlier: readonly Choice[], later: readonly Choice[]): readonl
   ...later,
 ];
 
-/** A stage with its loop, worked and judged as a whole. */
+/** A stage with its loop, worked, given the classes of parts that hold its output, and judged as a whole. */
 function finished(
   sized: SizedStage,
   { control, choices }: { readonly control: Stage['control']; readonly choices: readonly Choice[] },
 ): SizedStage {
-  const whole = worked(sized, control, choices);
+  const looped = worked(sized, control, choices);
+  const classes = toleranceClasses(looped);
+  const whole = classes.choices.length > 0 ? worked(looped, classes.control, classes.choices) : looped;
   return { ...withLoop(whole, judgeLoop(whole)), choices: whole.choices };
 }
