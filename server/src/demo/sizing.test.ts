@@ -1,5 +1,5 @@
 import { describe, expect, jest, test } from '@jest/globals';
-import { evaluateStage, ledgerOf, sizeLoop, sizeStage } from '@yundro/core';
+import { evaluateStage, judgeLoop, ledgerOf, sizeLoop, sizeStage, withLoop } from '@yundro/core';
 import { skerry9 } from './skerry9.js';
 
 jest.setTimeout(120_000);
@@ -25,7 +25,9 @@ describe('from the bare targets of each demo stage to a whole one', () => {
 /** Targets of every loop: 50 degrees and 8 dB, as common practice asks. */
 describe('a loop for each demo stage, whose margins hold at every corner', () => {
   test.each(skerry9.stages.map((stage) => [stage.name, stage] as const))('%s', (_, stage) => {
-    const sized = sizeStage({ ...stage, targets: { ...stage.targets, phaseMargin: 50, gainMargin: 8 } });
+    const { compensator, ...control } = stage.control;
+    expect(compensator).toBeDefined();
+    const sized = sizeStage({ ...stage, control, targets: { ...stage.targets, phaseMargin: 50, gainMargin: 8 } });
     if (!sized.ok) throw new Error('not sized');
     const { evaluation, noLoop } = sizeLoop(sized.value);
     expect(noLoop).toBeUndefined();
@@ -35,5 +37,15 @@ describe('a loop for each demo stage, whose margins hold at every corner', () =>
     // At −180°, or where the phase does not get there, until pulses alternate; at some corners the one, at others the other.
     for (const target of targets.slice(2)) expect(['gainMargin', 'subharmonicMargin']).toContain(target);
     expect(verdicts.every(({ pass }) => pass)).toBe(true);
+  });
+});
+
+describe('each demo stage as it ships', () => {
+  test.each(skerry9.stages.map((stage) => [stage.name, stage] as const))('%s has a loop, and holds', (_, stage) => {
+    const evaluated = evaluateStage(stage);
+    if (!evaluated.ok) throw new Error('not evaluated');
+    const { verdicts } = withLoop(evaluated.value, judgeLoop(evaluated.value)).evaluation;
+    expect(verdicts.map(({ target }) => target)).toContain('loopStability');
+    expect(verdicts.filter(({ pass }) => !pass).map(({ target, margin }) => [target, margin])).toEqual([]);
   });
 });

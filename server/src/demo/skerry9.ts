@@ -88,6 +88,21 @@ const hullBus: StageInput = {
     minimumOnTime: 80e-9,
     rampAmplitude: 1.5,
     supplyCurrent: 3e-3,
+    referenceTolerance: 0.01,
+    tolerances: { resistors: 0.001 },
+    compensator: {
+      network: 'type-3',
+      amplifier: { kind: 'op-amp' },
+      components: {
+        rUpper: 140e3,
+        rLower: 10e3,
+        rZero: 20e3,
+        cZero: 2.2e-9,
+        cPole: 39e-12,
+        rFeedforward: 2.7e3,
+        cFeedforward: 270e-12,
+      },
+    },
   },
   pinned: [
     'switchingFrequency',
@@ -173,6 +188,15 @@ const loggerLogic: StageInput = {
     minimumOnTime: 60e-9,
     supplyCurrent: 1.5e-3,
     sleepCurrent: 40e-6,
+    referenceTolerance: 0.01,
+    tolerances: { resistors: 0.005 },
+    currentSenseGain: 0.068,
+    slopeCompensation: 43e3,
+    compensator: {
+      network: 'type-2',
+      amplifier: { kind: 'op-amp' },
+      components: { rUpper: 16.2e3, rLower: 3.6e3, rZero: 43e3, cZero: 2.2e-9, cPole: 12e-12 },
+    },
   },
   pinned: [
     'switchingFrequency',
@@ -252,7 +276,21 @@ const echoCore: StageInput = {
     lowSide: switchOf('NX25-1R1', 25, 0.0011),
   },
   deadTime: 15e-9,
-  control: { scheme: 'peak-current-mode', reference: 0.6, dutyMax: 0.5, minimumOnTime: 40e-9, supplyCurrent: 8e-3 },
+  control: {
+    scheme: 'peak-current-mode',
+    reference: 0.6,
+    referenceTolerance: 0.005,
+    tolerances: { resistors: 0.005 },
+    dutyMax: 0.5,
+    minimumOnTime: 40e-9,
+    supplyCurrent: 8e-3,
+    currentSenseGain: 0.027,
+    compensator: {
+      network: 'type-2',
+      amplifier: { kind: 'op-amp' },
+      components: { rUpper: 5.1e3, rLower: 10.2e3, rZero: 36e3, cZero: 120e-12, cPole: 33e-12 },
+    },
+  },
   pinned: [
     'switchingFrequency',
     'parts.inductor',
@@ -280,7 +318,26 @@ const mastRadio: StageInput = {
     switchingFrequency: { min: 200e3, max: 500e3 },
   },
   deadTime: 20e-9,
-  control: { dutyMax: 0.9, minimumOnTime: 80e-9 },
+  control: {
+    scheme: 'voltage-mode',
+    reference: 0.8,
+    rampAmplitude: 1,
+    dutyMax: 0.9,
+    minimumOnTime: 80e-9,
+    compensator: {
+      network: 'type-3',
+      amplifier: { kind: 'op-amp' },
+      components: {
+        rUpper: 590e3,
+        rLower: 10e3,
+        rZero: 1.2e3,
+        cZero: 270e-9,
+        cPole: 1.8e-9,
+        rFeedforward: 4.3e3,
+        cFeedforward: 470e-12,
+      },
+    },
+  },
 };
 
 const hydrophoneBias: StageInput = {
@@ -300,7 +357,19 @@ const hydrophoneBias: StageInput = {
     switchingFrequency: { min: 200e3, max: 600e3 },
   },
   // Light load is discontinuous and thirty decibels weaker: with a current loop one compensator serves both.
-  control: { scheme: 'peak-current-mode', dutyMax: 0.9, minimumOnTime: 80e-9 },
+  control: {
+    scheme: 'peak-current-mode',
+    reference: 0.8,
+    currentSenseGain: 0.33,
+    slopeCompensation: 91e3,
+    dutyMax: 0.9,
+    minimumOnTime: 80e-9,
+    compensator: {
+      network: 'type-2',
+      amplifier: { kind: 'op-amp' },
+      components: { rUpper: 442e3, rLower: 24.9e3, rZero: 470e3, cZero: 220e-12, cPole: 4.7e-12 },
+    },
+  },
 };
 
 const dynamoIntake: StageInput = {
@@ -320,6 +389,24 @@ const dynamoIntake: StageInput = {
     switchingFrequency: { min: 200e3, max: 500e3 },
   },
   deadTime: 25e-9,
+  control: {
+    scheme: 'voltage-mode',
+    reference: 0.8,
+    rampAmplitude: 1,
+    compensator: {
+      network: 'type-3',
+      amplifier: { kind: 'op-amp' },
+      components: {
+        rUpper: 140e3,
+        rLower: 10e3,
+        rZero: 300,
+        cZero: 560e-9,
+        cPole: 12e-9,
+        rFeedforward: 3e3,
+        cFeedforward: 1.2e-9,
+      },
+    },
+  },
 };
 
 /** A stage whose parts the demo leaves to Yundro. */
