@@ -80,6 +80,7 @@ export { ROOM_TEMPERATURE } from './thermal/room.js';
 // Every corner, and a verdict for every target.
 export type { Corner } from './corners/corners.js';
 export {
+  cornerMargins,
   evaluationSchema,
   evaluateStage,
   leftOutSentences,
@@ -88,6 +89,8 @@ export {
   type Evaluation,
 } from './corners/evaluate.js';
 export { ledgerOf, type LedgerLine } from './corners/ledger.js';
+export type { LeastMargin } from './corners/leastMargin.js';
+export { nextSteps, type MarginChange, type NextStep } from './corners/nextSteps.js';
 export {
   marginText,
   verdictSummary,
@@ -171,7 +174,7 @@ export { interpolated } from './smallsignal/interpolated.js';
 export { inputImpedances, type InputImpedances, type Nearest } from './smallsignal/inputImpedance.js';
 export { predictedStep, type PredictedStep } from './smallsignal/predictedStep.js';
 export { closeLoop } from './smallsignal/closedLoop.js';
-export { judgeLoop, withLoop, type JudgedLoop } from './corners/loopVerdicts.js';
+export { judgeLoop, loopMargins, withLoop, type JudgedLoop } from './corners/loopVerdicts.js';
 export type { CornerLoop, CornerMargins } from './corners/loopCorners.js';
 export { DEFAULT_CROSSOVER_LIMITS, type CrossoverLimit } from './corners/crossoverLimits.js';
 export {

@@ -38,6 +38,8 @@ const RATINGS = new Set([
   'drainSourceVoltageMax',
   'reverseVoltageMax',
   'currentLimit',
+  'referenceTolerance',
+  'resistors',
 ]);
 
 /** Whether a value is only a limit, so that the circuit need not be solved anew when it changes. */
@@ -61,6 +63,8 @@ export function designValues(stage: Stage): readonly DesignValue[] {
   look(['deadTime']);
   look(['control', 'currentLimit']);
   look(['control', 'senseResistance']);
+  look(['control', 'referenceTolerance']);
+  look(['control', 'tolerances', 'resistors']);
   for (const key of INDUCTOR) look(['parts', 'inductor', key]);
   for (const [side, words] of SIDES) {
     (stage.parts[side] ?? []).forEach((_, j) => {

@@ -9,6 +9,7 @@ import type { UnsolvedPoint } from '../steady/solveCircuit.js';
 import { cornersOf, type Corner } from './corners.js';
 import { targetRules, unjudgedTargets, type TargetRule } from './targetRules.js';
 import { verdictSchema, type Verdict } from './verdict.js';
+import { leastMargin, type LeastMargin } from './leastMargin.js';
 import { worstVerdict } from './worstVerdict.js';
 
 /** What `evaluate` and `size` report. @public */
@@ -60,6 +61,19 @@ function judged(rule: TargetRule, corners: readonly CornerResult[]): Verdict | u
       corner,
       actual: result.kind === 'solved' ? rule.actual(result.point, corner) : undefined,
     })),
+  );
+}
+
+/** What is nearest to failing at each corner of a stage, of all that its steady state decides; in the order of its corners. @public */
+export function cornerMargins({ complete, corners }: EvaluatedStage): readonly (LeastMargin | undefined)[] {
+  const rules = targetRules(complete);
+  return corners.map(({ corner, result }) =>
+    leastMargin(
+      rules.map((rule) => ({
+        rule,
+        actual: result.kind === 'solved' ? rule.actual(result.point, corner) : { reason: result.reason },
+      })),
+    ),
   );
 }
 

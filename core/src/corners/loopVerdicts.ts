@@ -1,6 +1,9 @@
 import type { Margin } from '../smallsignal/margins.js';
 import { crossoverLimits, type CrossoverLimit } from './crossoverLimits.js';
+import type { Stage } from '../stage/schema.js';
+import type { Corner } from './corners.js';
 import type { EvaluatedStage } from './evaluate.js';
+import { leastMargin, type LeastMargin } from './leastMargin.js';
 import { lightLoadWords } from './lightLoadLoop.js';
 import { loopCorners, type CornerLoop, type CornerMargins } from './loopCorners.js';
 import { worstVerdict, type Actual, type Judged } from './worstVerdict.js';
@@ -35,6 +38,82 @@ function lightLoadNote(corners: readonly CornerLoop[]): string | undefined {
   return most?.lightLoad && lightLoadWords(most.corner, most.lightLoad);
 }
 
+/** How one target is judged on a loop. */
+interface LoopRule {
+  readonly rule: Judged;
+  readonly actual: (loop: CornerLoop['loop']) => Actual['actual'];
+  readonly note?: string | undefined;
+}
+
+/** The rules that the targets of a stage call for on its loop: stability, then the margins asked for. */
+function loopRules({ targets }: Stage, corners: readonly CornerLoop[]): readonly LoopRule[] {
+  const found = (margin: Margin): Actual['actual'] =>
+    margin.kind === 'found' ? margin.value : { reason: margin.reason };
+  const rule = (
+    judged: Omit<Judged, 'figure'>,
+    actual: (loop: CornerMargins) => Actual['actual'],
+    note?: string,
+  ): LoopRule => ({
+    rule: { ...judged, figure: 'loop' },
+    actual: (loop) => (loop.kind === 'solved' ? actual(loop) : { reason: loop.reason }),
+    note,
+  });
+  const { phaseMargin, gainMargin } = targets;
+  return [
+    rule(
+      {
+        target: 'loopStability',
+        quantity: 'loop gain towards alternating pulses',
+        unit: 'ratio',
+        sense: 'at-most',
+        required: 1,
+      },
+      (loop) => (loop.stable ? Math.max(0, -loop.subharmonicGain) : { reason: unstable(loop) }),
+      lightLoadNote(corners),
+    ),
+    ...(phaseMargin === undefined
+      ? []
+      : [
+          rule(
+            { target: 'phaseMargin', quantity: 'phase margin', unit: 'deg', sense: 'at-least', required: phaseMargin },
+            (loop) => found(loop.phaseMargin),
+          ),
+        ]),
+    ...(gainMargin === undefined
+      ? []
+      : [
+          rule(
+            { target: 'gainMargin', quantity: 'gain margin', unit: 'dB', sense: 'at-least', required: gainMargin },
+            (loop) => (loop.gainMargin.kind === 'found' ? loop.gainMargin.value : undefined),
+          ),
+          // A number of its own: how much the gain may rise where the phase does not limit it.
+          rule(
+            {
+              target: 'subharmonicMargin',
+              quantity: 'subharmonic margin',
+              unit: 'dB',
+              sense: 'at-least',
+              required: gainMargin,
+            },
+            (loop) => (loop.gainMargin.kind === 'found' ? undefined : loop.gainMayRise),
+            'held against the gain margin asked for, as the phase does not pass −180° below half the switching frequency',
+          ),
+        ]),
+  ];
+}
+
+/** What of the loop is nearest to failing at each of its corners. @public */
+export function loopMargins(
+  stage: Stage,
+  corners: readonly CornerLoop[],
+): readonly { readonly corner: Corner; readonly least: LeastMargin | undefined }[] {
+  const rules = loopRules(stage, corners);
+  return corners.map(({ corner, loop }) => ({
+    corner,
+    least: leastMargin(rules.map(({ rule, actual }) => ({ rule, actual: actual(loop) }))),
+  }));
+}
+
 /**
  * Judge the loop of an evaluated stage: stability from the multipliers, whatever the margins say, then the margins asked for.
  *
@@ -45,70 +124,13 @@ export function judgeLoop(evaluated: EvaluatedStage, corners = loopCorners(evalu
   const incomplete = corners.find(({ loop }) => loop.kind === 'unsolved' && loop.why === 'incomplete');
   if (incomplete?.loop.kind === 'unsolved')
     return { corners: [], verdicts: [], limits: [], reason: incomplete.loop.reason };
-  const { targets } = evaluated.evaluation.stage;
-  const verdicts: Verdict[] = [];
-  const judge = (rule: Judged, actual: (loop: CornerMargins) => Actual['actual'], note?: string): void => {
+  const verdicts = loopRules(evaluated.evaluation.stage, corners).flatMap(({ rule, actual, note }): Verdict[] => {
     const verdict = worstVerdict(
       rule,
-      corners.map(({ corner, loop }) => ({
-        corner,
-        actual: loop.kind === 'solved' ? actual(loop) : { reason: loop.reason },
-      })),
+      corners.map(({ corner, loop }) => ({ corner, actual: actual(loop) })),
     );
-    if (verdict) verdicts.push(note === undefined ? verdict : { ...verdict, note });
-  };
-  judge(
-    {
-      target: 'loopStability',
-      quantity: 'loop gain towards alternating pulses',
-      unit: 'ratio',
-      sense: 'at-most',
-      required: 1,
-      figure: 'loop',
-    },
-    (loop) => (loop.stable ? Math.max(0, -loop.subharmonicGain) : { reason: unstable(loop) }),
-    lightLoadNote(corners),
-  );
-  const found = (margin: Margin): Actual['actual'] =>
-    margin.kind === 'found' ? margin.value : { reason: margin.reason };
-  if (targets.phaseMargin !== undefined)
-    judge(
-      {
-        target: 'phaseMargin',
-        quantity: 'phase margin',
-        unit: 'deg',
-        sense: 'at-least',
-        required: targets.phaseMargin,
-        figure: 'loop',
-      },
-      (loop) => found(loop.phaseMargin),
-    );
-  if (targets.gainMargin !== undefined)
-    judge(
-      {
-        target: 'gainMargin',
-        quantity: 'gain margin',
-        unit: 'dB',
-        sense: 'at-least',
-        required: targets.gainMargin,
-        figure: 'loop',
-      },
-      ({ gainMargin }) => (gainMargin.kind === 'found' ? gainMargin.value : undefined),
-    );
-  // A number of its own: how much the gain may rise where the phase does not limit it.
-  if (targets.gainMargin !== undefined)
-    judge(
-      {
-        target: 'subharmonicMargin',
-        quantity: 'subharmonic margin',
-        unit: 'dB',
-        sense: 'at-least',
-        required: targets.gainMargin,
-        figure: 'loop',
-      },
-      ({ gainMargin, gainMayRise }) => (gainMargin.kind === 'found' ? undefined : gainMayRise),
-      'held against the gain margin asked for, as the phase does not pass −180° below half the switching frequency',
-    );
+    return verdict ? [note === undefined ? verdict : { ...verdict, note }] : [];
+  });
   return { corners, verdicts, limits: crossoverLimits(evaluated, corners) };
 }
 
