@@ -74,6 +74,7 @@ export { elementWords, nodeWords } from './powerstage/elementWords.js';
 export type { Element } from './circuit/elements.js';
 export { schematicOf, type Carried, type Schematic, type PlacedElement } from './schematic/schematic.js';
 export { operatingPointIn, PULSE_SHARE, type OperatingMode } from './modes/operatingMode.js';
+export { bankModel } from './parts/capacitorBank.js';
 export { inductanceCurveOf } from './parts/inductanceCurve.js';
 export { ROOM_TEMPERATURE } from './thermal/room.js';
 

@@ -1,7 +1,18 @@
 import '@fontsource-variable/source-sans-3';
 import 'bootstrap/dist/css/bootstrap.min.css';
 import './styles/tokens.css';
-import './styles/app.css';
+import './styles/base.css';
+import './styles/buttons.css';
+import './styles/tables.css';
+import './styles/fields.css';
+import './styles/frame.css';
+import './styles/ledger.css';
+import './styles/station.css';
+import './styles/charts.css';
+import './styles/schematic.css';
+import './styles/working.css';
+import './styles/shelf.css';
+import './styles/library.css';
 import './styles/answers.css';
 import './styles/focus.css';
 import './styles/narrow.css';
@@ -25,7 +36,11 @@ const router = createBrowserRouter([
         path: '/stages/:id',
         lazy: async () => ({ Component: (await import('./stage/StagePage')).StagePage }),
         children: [
-          { index: true, element: <Navigate to="targets" replace /> },
+          { index: true, element: <Navigate to="overview" replace /> },
+          {
+            path: 'overview',
+            lazy: async () => ({ Component: (await import('./overview/OverviewStation')).OverviewStation }),
+          },
           {
             path: 'targets',
             lazy: async () => ({ Component: (await import('./stage/TargetsStation')).TargetsStation }),

@@ -76,10 +76,10 @@ export function targetRules(complete: CompleteStage): readonly TargetRule[] {
     const allowed = targets.outputVoltageTolerance;
     const { worstCase, likely, assumed } = spread;
     const usual = assumed.map((part) => `${formatQuantity(100 * spread[part], 'count', 3)} % ${part}`).join(' and ');
-    const words = `output voltage error, ripple included${usual && `, with ${usual} assumed`}`;
+    const assuming = usual && `, with ${usual} assumed`;
     rule(
       'outputVoltageTolerance',
-      `${words}, worst case`,
+      `output error, worst case${assuming}`,
       'ratio',
       'at-most',
       allowed,
@@ -88,7 +88,7 @@ export function targetRules(complete: CompleteStage): readonly TargetRule[] {
     );
     rule(
       'outputVoltageLikely',
-      `${words}, root of squares`,
+      `output error, likely${assuming}`,
       'ratio',
       'at-most',
       allowed,
@@ -99,7 +99,7 @@ export function targetRules(complete: CompleteStage): readonly TargetRule[] {
   rule('inputRipple', 'input ripple', 'V', 'at-most', targets.inputRipple, 'inputRipple', (p) => p.inputRipple);
   rule(
     'inductorRippleRatio',
-    'inductor ripple ratio at full load',
+    'inductor ripple ratio',
     'ratio',
     'at-most',
     targets.inductorRippleRatio,
@@ -111,7 +111,7 @@ export function targetRules(complete: CompleteStage): readonly TargetRule[] {
   );
   rule(
     'switchingFrequencyMin',
-    'switching frequency, lower limit',
+    'frequency, lower limit',
     'Hz',
     'at-least',
     targets.switchingFrequency?.min,
@@ -120,7 +120,7 @@ export function targetRules(complete: CompleteStage): readonly TargetRule[] {
   );
   rule(
     'switchingFrequencyMax',
-    'switching frequency, upper limit',
+    'frequency, upper limit',
     'Hz',
     'at-most',
     targets.switchingFrequency?.max,
@@ -180,7 +180,7 @@ export function targetRules(complete: CompleteStage): readonly TargetRule[] {
   const junction = (place: SwitchPlace, words: string): void =>
     rule(
       `${place}Junction`,
-      `${words} junction`,
+      `${words.replace(' switch', '')} junction`,
       'degC',
       'at-most',
       junctionMax,
@@ -196,7 +196,7 @@ export function targetRules(complete: CompleteStage): readonly TargetRule[] {
   const rating = (place: SwitchPlace, required: Optional<number>, words: string): void =>
     rule(
       `${place}Voltage`,
-      `${words} voltage`,
+      `${words.replace(' switch', '')} voltage`,
       'V',
       'at-most',
       required,
@@ -214,7 +214,7 @@ export function targetRules(complete: CompleteStage): readonly TargetRule[] {
   const banks = (side: 'output' | 'input'): void => {
     const list = side === 'output' ? complete.outputCapacitors : complete.inputCapacitors;
     list.forEach((bank, j) => {
-      const which = `${side} capacitor bank ${String(j + 1)}`;
+      const which = list.length > 1 ? `${side} capacitor bank ${String(j + 1)}` : `${side} capacitor`;
       const key = `${side}CapacitorBanks` as const;
       rule(
         `${key}[${String(j)}].voltage`,

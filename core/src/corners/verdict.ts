@@ -65,7 +65,7 @@ export function marginText(margin: number): string {
 export type VerdictWord = 'holds' | 'tight' | 'fails';
 
 /** The word the ledger shows for a verdict. @public */
-export function verdictWord({ pass, margin }: Verdict): VerdictWord {
+export function verdictWord({ pass, margin }: Pick<Verdict, 'pass' | 'margin'>): VerdictWord {
   if (!pass) return 'fails';
   return margin !== null && margin < TIGHT_MARGIN ? 'tight' : 'holds';
 }

@@ -52,6 +52,8 @@ const LARGEST_LOSS = 0.99;
 /**
  * The bank at a DC bias: small-signal capacitance (what counts for ripple and loop), ESR and ESL of `count` equal parts in
  * parallel.
+ *
+ * @public
  */
 export function bankModel(bank: CapacitorBank, bias: number): BankModel {
   return {

@@ -3,13 +3,15 @@ export interface ElementWords {
   readonly words: string;
   /** Short, for a drawing. */
   readonly mark: string;
+  /** Whether it stands in for something ideal and is no part to buy: a drawing shows it as wire. */
+  readonly ideal?: boolean;
 }
 
 /** By the name of the element without its number. */
 const STEMS: Readonly<Record<string, ElementWords>> = {
   source: { words: 'source', mark: 'Vsrc' },
   sourceImpedance: { words: 'source impedance', mark: 'Zsrc' },
-  feed: { words: 'ideal feed choke', mark: 'feed' },
+  feed: { words: 'ideal feed choke', mark: 'feed', ideal: true },
   inputFilter: { words: 'input filter inductor', mark: 'Lfilt' },
   inputDamping: { words: 'input filter damping', mark: 'Cdamp' },
   inputCapacitor: { words: 'input capacitor bank', mark: 'Cin' },
@@ -36,6 +38,7 @@ export function elementWords(name: string): ElementWords {
   return {
     words: number === '' ? words : `${words} ${number}`,
     mark: `${known.mark}${number}${body === undefined ? '' : ' body'}`,
+    ...(known.ideal === true && { ideal: true }),
   };
 }
 

@@ -8,24 +8,37 @@ import {
   LogarithmicScale,
   PointElement,
   type ChartOptions,
-  type Plugin,
   type Scale,
 } from 'chart.js';
-import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import zoomPlugin from 'chartjs-plugin-zoom';
+import {
+  useEffect,
+  useId,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+  type KeyboardEvent,
+  type PointerEvent,
+} from 'react';
+import { Button } from 'react-bootstrap';
 import { Line } from 'react-chartjs-2';
-import { token } from '../shown/theme';
+import { download } from '../shown/download';
+import { token, useThemeRound } from '../shown/theme';
 import { decadeTicks, type Axis, type Curve, type Mark, type Region } from './curves';
+import { drawnOver, type Over } from './drawnOver';
 import { niceTicks } from './niceTicks';
+import { pictureAsCsv, pictureInWords, readAt, written } from './reading';
 
-Chart.register(Filler, LinearScale, LogarithmicScale, LineController, LineElement, PointElement);
+Chart.register(Filler, LinearScale, LogarithmicScale, LineController, LineElement, PointElement, zoomPlugin);
 
 const MOST_TICKS = 7;
-/** Distance between the strokes of a hatch, px. */
-const HATCH = 9;
 /** Opacity of a shaded band, as the two digits of a colour. */
 const SHADE = '40';
-/** Height a band needs for its label, px. */
-const LABEL_HEIGHT = 13;
+/** Steps of the read-out over the picture, by key; with Shift ten at once. */
+const READ_STEPS = 100;
+const NO_REGIONS: readonly Region[] = [];
+const NO_NOTES: Over['notes'] = [];
 
 interface Props {
   readonly words: string;
@@ -35,17 +48,31 @@ interface Props {
   readonly marks: readonly Mark[];
   readonly regions?: readonly Region[];
   /** Words written into the picture at axis values. */
-  readonly notes?: readonly { readonly x: number; readonly y: number; readonly words: string }[];
+  readonly notes?: Over['notes'];
+  /** A small picture that is a door to a larger one: without read-out, zoom and files. */
+  readonly still?: boolean;
 }
 
-/** Curves over one quantity with labelled marks, hatched regions and direct labels instead of a legend. */
-export function CurveChart({ words, x, y, curves, marks, regions = [], notes = [] }: Props) {
-  const [themeRound, setThemeRound] = useState(0);
-  useEffect(() => {
-    const onTheme = (): void => setThemeRound((n) => n + 1);
-    window.addEventListener('yundro-theme', onTheme);
-    return () => window.removeEventListener('yundro-theme', onTheme);
-  }, []);
+/** A place on an axis from the share of its length, and back. */
+const placeAt = ({ min, max, logarithmic }: Axis, share: number): number =>
+  logarithmic === true ? min * (max / min) ** share : min + share * (max - min);
+
+/** Curves over one quantity with labelled marks, hatched limits and direct labels instead of a legend; read under the pointer and by keys. */
+export function CurveChart({
+  words,
+  x,
+  y,
+  curves,
+  marks,
+  regions = NO_REGIONS,
+  notes = NO_NOTES,
+  still = false,
+}: Props) {
+  const themeRound = useThemeRound();
+  const [read, setRead] = useState<number>();
+  const [zoomed, setZoomed] = useState(false);
+  const chart = useRef<Chart<'line', { x: number; y: number }[]>>(null);
+  const told = useId();
 
   const data = useMemo(
     () => ({
@@ -86,20 +113,24 @@ export function CurveChart({ words, x, y, curves, marks, regions = [], notes = [
       max: axis.max,
       afterBuildTicks: (built: Scale) => {
         const { step } = axis;
+        const { min, max } = built;
+        const whole = min === axis.min && max === axis.max;
         const ticks =
-          axis.logarithmic === true
-            ? decadeTicks(axis.min, axis.max)
-            : step === undefined
-              ? niceTicks(axis.min, axis.max, MOST_TICKS)
-              : Array.from({ length: Math.round((axis.max - axis.min) / step) + 1 }, (_, k) => axis.min + k * step);
+          axis.logarithmic === true && max / min > 5
+            ? decadeTicks(min, max)
+            : step === undefined || !whole
+              ? niceTicks(min, max, MOST_TICKS)
+              : Array.from({ length: Math.round((max - min) / step) + 1 }, (_, k) => min + k * step);
         built.ticks = ticks.map((value) => ({ value }));
       },
       grid: { color: token('--grid') },
       border: { color: token('--rule') },
-      title: { display: axis.words !== '', text: axis.words, color: token('--ink-2'), font, padding: 2 },
+      title: { display: axis.words !== '' && !still, text: axis.words, color: token('--ink-2'), font, padding: 2 },
       ticks: {
         color: token('--ink-2'),
         font,
+        maxRotation: 0,
+        autoSkip: true,
         callback: (value: string | number) =>
           axis.label
             ? axis.label(Number(value))
@@ -114,130 +145,126 @@ export function CurveChart({ words, x, y, curves, marks, regions = [], notes = [
       maintainAspectRatio: false,
       parsing: false,
       spanGaps: false,
-      events: [],
+      ...(still && { events: [] }),
       layout: { padding: { right: 8, top: 6 } },
-      scales: { x: scale(x), y: scale(y) },
+      // One width for every vertical axis, so that pictures over each other share their places.
+      scales: { x: scale(x), y: { ...scale(y), afterFit: (built: Scale) => void (built.width = still ? 46 : 58) } },
+      plugins: {
+        zoom: still
+          ? {}
+          : {
+              zoom: {
+                drag: { enabled: true, threshold: 8, backgroundColor: `${token('--accent')}22` },
+                mode: 'x' as const,
+                onZoom: () => setZoomed(true),
+              },
+            },
+      },
     };
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [x, y, themeRound]);
+  }, [x, y, still, themeRound]);
 
   // A chart keeps the plugins it was made with: what they draw is read from here, where it is always the latest.
-  const latest = useRef({ x, y, curves, marks, regions, notes });
+  const latest = useRef<Over>({ x, y, curves, marks, regions, notes, readAt: read });
   useLayoutEffect(() => {
-    latest.current = { x, y, curves, marks, regions, notes };
-  }, [x, y, curves, marks, regions, notes]);
+    latest.current = { x, y, curves, marks, regions, notes, readAt: read };
+  }, [x, y, curves, marks, regions, notes, read]);
+  useEffect(() => {
+    chart.current?.draw();
+  }, [read, regions, notes]);
+  const over = useMemo(() => drawnOver(() => latest.current), []);
 
-  const drawn = useMemo<Plugin<'line'>>(
-    () => ({
-      id: 'labels',
-      beforeDatasetsDraw: ({ ctx, chartArea, scales }) => {
-        const across = scales['x'];
-        if (!across) return;
-        for (const region of latest.current.regions) {
-          const left = Math.max(chartArea.left, across.getPixelForValue(region.fromX));
-          const right = Math.min(chartArea.right, across.getPixelForValue(region.toX));
-          ctx.save();
-          ctx.beginPath();
-          ctx.rect(left, chartArea.top, right - left, chartArea.bottom - chartArea.top);
-          ctx.clip();
-          ctx.strokeStyle = token('--rule');
-          ctx.lineWidth = 1;
-          const height = chartArea.bottom - chartArea.top;
-          for (let at = left - height; at < right; at += HATCH) {
-            ctx.beginPath();
-            ctx.moveTo(at, chartArea.bottom);
-            ctx.lineTo(at + height, chartArea.top);
-            ctx.stroke();
-          }
-          ctx.restore();
-          ctx.save();
-          ctx.font = `11px ${token('--sans')}`;
-          ctx.fillStyle = token('--ink-2');
-          ctx.textAlign = 'right';
-          ctx.fillText(region.words, right - 4, chartArea.bottom - 8);
-          ctx.restore();
-        }
-      },
-      afterDatasetsDraw: ({ ctx, chartArea, scales }) => {
-        const across = scales['x'];
-        const up = scales['y'];
-        if (!across || !up) return;
-        const { x, y, curves, marks, notes } = latest.current;
-        ctx.save();
-        ctx.font = `11px ${token('--sans')}`;
-        curves.forEach((curve, k) => {
-          if (!curve.fill) return;
-          // A band is named where it is highest.
-          const below = (i: number): number => (curve.fill === 'axis' ? y.min : (curves[k - 1]?.y[i] ?? y.min));
-          const heights = curve.y.map((value, i) => (value ?? NaN) - below(i));
-          const widest = heights.indexOf(Math.max(...heights));
-          const middle = (below(widest) + (curve.y[widest] ?? 0)) / 2;
-          if (up.getPixelForValue(below(widest)) - up.getPixelForValue(curve.y[widest] ?? 0) < LABEL_HEIGHT) return;
-          const share = widest / Math.max(1, curve.x.length - 1);
-          ctx.textAlign = share < 0.2 ? 'left' : share > 0.8 ? 'right' : 'center';
-          ctx.fillStyle = token('--ink');
-          const aside = share < 0.2 ? 6 : share > 0.8 ? -6 : 0;
-          ctx.fillText(
-            curve.words,
-            across.getPixelForValue(curve.x[widest] ?? 0) + aside,
-            up.getPixelForValue(middle) + 4,
-          );
-        });
-        for (const curve of curves) {
-          if (curve.fill) continue;
-          // The label stands beside the last point of the curve that lies inside the picture.
-          const last = curve.x.findLastIndex((at, i) => {
-            const value = curve.y[i];
-            return value !== undefined && value <= y.max && value >= y.min && at <= x.max;
-          });
-          const value = curve.y[last];
-          if (last < 0 || value === undefined) continue;
-          ctx.fillStyle = token(curve.colour);
-          const { labelAt } = curve;
-          if (labelAt !== undefined) {
-            const beside = curve.y[curve.x.findIndex((at) => at >= labelAt)] ?? value;
-            ctx.textAlign = 'left';
-            const away = curve.labelAbove === true ? -8 : 16;
-            ctx.textAlign = curve.labelAbove === true ? 'right' : 'left';
-            ctx.fillText(
-              curve.words,
-              Math.max(
-                curve.labelAbove === true ? chartArea.left + ctx.measureText(curve.words).width + 4 : chartArea.left,
-                across.getPixelForValue(labelAt) + (curve.labelAbove === true ? -4 : 8),
-              ),
-              up.getPixelForValue(beside) + away,
-            );
-            continue;
-          }
-          ctx.textAlign = 'right';
-          const above = Math.max(chartArea.top + 12, up.getPixelForValue(value) - 6);
-          ctx.fillText(
-            curve.words,
-            Math.max(chartArea.left + 90, across.getPixelForValue(curve.x[last] ?? 0) - 8),
-            above,
-          );
-        }
-        ctx.fillStyle = token('--ink-2');
-        ctx.textAlign = 'left';
-        for (const note of notes)
-          ctx.fillText(note.words, across.getPixelForValue(note.x), up.getPixelForValue(note.y));
-        ctx.fillStyle = token('--ink');
-        for (const mark of marks) {
-          if (mark.label === undefined) continue;
-          const at = across.getPixelForValue(mark.x);
-          const fits = at + 8 + ctx.measureText(mark.label).width < chartArea.right;
-          ctx.textAlign = fits ? 'left' : 'right';
-          ctx.fillText(mark.label, fits ? at + 8 : at - 8, up.getPixelForValue(mark.y) + (fits ? 12 : -6));
-        }
-        ctx.restore();
-      },
-    }),
-    [],
+  const point = (event: PointerEvent<HTMLDivElement>): void => {
+    const drawn = chart.current;
+    const scale = drawn?.scales['x'];
+    if (!drawn || !scale) return;
+    const at = event.clientX - event.currentTarget.getBoundingClientRect().left;
+    const { left, right } = drawn.chartArea;
+    setRead(at < left || at > right ? undefined : scale.getValueForPixel(at));
+  };
+  const press = (event: KeyboardEvent): void => {
+    const by = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;
+    if (event.key === 'Escape') setRead(undefined);
+    if (by === 0) return;
+    event.preventDefault();
+    const log = x.logarithmic === true;
+    const share =
+      read === undefined
+        ? 0.5
+        : log
+          ? Math.log(read / x.min) / Math.log(x.max / x.min)
+          : (read - x.min) / (x.max - x.min);
+    const next = share + (by * (event.shiftKey ? 10 : 1)) / READ_STEPS;
+    setRead(placeAt(x, Math.min(1, Math.max(0, next))));
+  };
+  const readings = read === undefined ? [] : readAt(curves, read, x.logarithmic === true);
+  const alternative = useMemo(
+    () => pictureInWords(words, { x, y, curves, marks, regions }),
+    [words, x, y, curves, marks, regions],
   );
-
+  const name = words.toLowerCase().replace(/[^a-z0-9]+/g, '-');
+  if (still)
+    return (
+      <div className="chart still">
+        <Line ref={chart} data={data} options={options} plugins={[over]} aria-label={alternative} role="img" />
+      </div>
+    );
   return (
-    <div className="chart">
-      <Line data={data} options={options} plugins={[drawn]} aria-label={words} role="img" />
-    </div>
+    <figure className="chart-figure">
+      <div
+        className="chart"
+        role="group"
+        tabIndex={0}
+        aria-label={`${words}: arrow keys read it off`}
+        aria-describedby={told}
+        onPointerMove={point}
+        onPointerLeave={() => setRead(undefined)}
+        onKeyDown={press}
+      >
+        <Line ref={chart} data={data} options={options} plugins={[over]} aria-label={alternative} role="img" />
+      </div>
+      <figcaption className="read-out small">
+        <span id={told} aria-live="polite">
+          {read !== undefined && (
+            <>
+              <b>{written(read, x)}</b>
+              {readings.map((one) => `  ${one.words} ${written(one.value, y)}`).join(',')}
+            </>
+          )}
+        </span>
+        <span className="chart-acts">
+          {zoomed && (
+            <Button
+              variant="plain"
+              onClick={() => {
+                chart.current?.resetZoom();
+                setZoomed(false);
+              }}
+            >
+              Whole picture
+            </Button>
+          )}
+          <Button
+            variant="plain"
+            aria-label={`${words} as PNG`}
+            onClick={() => {
+              const link = document.createElement('a');
+              link.href = chart.current?.toBase64Image('image/png') ?? '';
+              link.download = `${name}.png`;
+              link.click();
+            }}
+          >
+            PNG
+          </Button>
+          <Button
+            variant="plain"
+            aria-label={`${words} as CSV`}
+            onClick={() => download(`${name}.csv`, 'text/csv', pictureAsCsv({ x, y, curves }))}
+          >
+            CSV
+          </Button>
+        </span>
+      </figcaption>
+    </figure>
   );
 }

@@ -78,8 +78,21 @@ export function SchematicDrawing({ drawn, time, valueOf, selected, onSelect }: S
           className="outline"
         />
         {schematic.elements.map((placed) => {
-          const { element } = placed;
+          const { element, from, to } = placed;
           const current = currentOf(element.name);
+          // What stands in for an ideal source is no part: it is drawn as the wire it means.
+          if (elementWords(element.name).ideal === true)
+            return (
+              <line
+                key={element.name}
+                x1={from[0]}
+                y1={from[1]}
+                x2={to[0]}
+                y2={to[1]}
+                className={isIdle(current) ? 'idle' : 'flowing'}
+                strokeWidth={widthOf(current)}
+              />
+            );
           return (
             <PlacedSymbol
               key={element.name}

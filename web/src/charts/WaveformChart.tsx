@@ -13,7 +13,7 @@ import { useEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
 import { Line } from 'react-chartjs-2';
 import type { Trace, Waveforms } from '../engine/engine';
 import { Quantity } from '../shown/Quantity';
-import { token } from '../shown/theme';
+import { token, useThemeRound } from '../shown/theme';
 import { niceTicks } from './niceTicks';
 import { changeBetween, repeated, valueAtTime } from './traces';
 
@@ -36,6 +36,14 @@ const PANES = [
 
 const paneId = (i: number): string => `pane${String(i)}`;
 
+/** What each trace is of; where two are of one part, what of it. */
+function titlesOf(traces: readonly Trace[]): readonly string[] {
+  const short = traces.map(({ words }) => words.replace(/^.*, /, ''));
+  return short.map((title, i) =>
+    short.filter((one) => one === title).length > 1 ? (traces[i]?.words.replace(/( across)?,.*$/, '') ?? title) : title,
+  );
+}
+
 /** Up to three waveforms over two periods, one above the other, with two cursors. */
 export function WaveformChart({
   waveforms,
@@ -48,16 +56,11 @@ export function WaveformChart({
   const { period, traces } = waveforms;
   const span = PERIODS * period;
   const [cursors, setCursors] = useState<readonly [number, number]>([CURSOR_STEPS * 0.1, CURSOR_STEPS * 0.35]);
-  const [themeRound, setThemeRound] = useState(0);
+  const themeRound = useThemeRound();
   const chart = useRef<Chart<'line', { x: number; y: number }[]>>(null);
   const dragged = useRef<0 | 1 | undefined>(undefined);
   const drawn = useRef(cursors);
 
-  useEffect(() => {
-    const onTheme = (): void => setThemeRound((n) => n + 1);
-    window.addEventListener('yundro-theme', onTheme);
-    return () => window.removeEventListener('yundro-theme', onTheme);
-  }, []);
   useEffect(() => {
     drawn.current = cursors;
     chart.current?.draw();
@@ -96,6 +99,7 @@ export function WaveformChart({
     [traces, ghost, period, themeRound],
   );
 
+  const titles = useMemo(() => titlesOf(traces), [traces]);
   const options = useMemo<ChartOptions<'line'>>(() => {
     const ink = token('--ink-2');
     const font = { family: token('--sans'), size: 11 };
@@ -117,7 +121,7 @@ export function WaveformChart({
       border: { color: token('--rule') },
       title: {
         display: true,
-        text: words.replace(/^.*, /, ''),
+        text: titles[i] ?? words,
         color: token(PANES[i]?.colour ?? '--ink'),
         font,
         padding: 2,
@@ -153,7 +157,7 @@ export function WaveformChart({
       },
     };
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [span, traces, themeRound]);
+  }, [span, traces, titles, themeRound]);
 
   const cursorLines = useMemo<Plugin<'line'>>(
     () => ({
@@ -223,13 +227,13 @@ export function WaveformChart({
           role="img"
         />
       </div>
-      <div className="cursors" data-testid="cursors">
+      <div className={`cursors of-${String(traces.length)}`} data-testid="cursors">
         <span />
         <span className="quiet">drag in the picture, or use the slider's keys</span>
         <span className="quiet value">time</span>
         {traces.map(({ words }, i) => (
           <span key={paneId(i)} className="quiet value">
-            {words.replace(/^.*, /, '')}
+            {titles[i] ?? words}
           </span>
         ))}
         {([0, 1] as const).map((cursor) => (

@@ -40,12 +40,23 @@ export interface Axis {
   readonly label?: (value: number) => string;
 }
 
-/** A part of the picture that is hatched, in axis values, with the words written in it. */
+/** A part of the picture that is hatched, in axis values, with the words written in it; an edge left out is that of the picture. */
 export interface Region {
-  readonly fromX: number;
-  readonly toX: number;
+  readonly fromX?: number;
+  readonly toX?: number;
+  readonly fromY?: number;
+  readonly toY?: number;
   readonly words: string;
+  /** Beyond a limit: drawn in the colour of what fails. */
+  readonly limit?: boolean;
 }
+
+/** What lies above a limit, or below one, hatched. */
+export const beyond = (limit: number, side: 'above' | 'below', words: string): Region => ({
+  ...(side === 'above' ? { fromY: limit } : { toY: limit }),
+  words,
+  limit: true,
+});
 
 /** Ticks of a logarithmic axis: 1, 2 and 5 of every decade within it. */
 export function decadeTicks(min: number, max: number): readonly number[] {

@@ -5,6 +5,8 @@ import type { EfficiencyCurves } from '../engine/survey';
 import { useSurvey } from '../engine/useSurvey';
 import { QuantityField } from '../fields/QuantityField';
 import { Answered } from '../shown/Answered';
+import { Station } from '../station/Station';
+import { ViewPick } from '../station/ViewPick';
 import { SurveyWait } from '../stage/SurveyWait';
 import { LeftOut } from '../stage/LeftOut';
 import { useWorkedStage } from '../stage/useCorner';
@@ -14,14 +16,14 @@ import { MapView } from './MapView';
 import { OperatingModeField } from './OperatingModeField';
 
 const PICTURES = [
-  ['load', 'Against load'],
-  ['mode', 'By mode'],
-  ['losses', 'Where it goes'],
-  ['frequency', 'Frequency'],
-  ['map', 'Map'],
-  ['heat', 'Heat'],
+  { view: 'load', words: 'Against load' },
+  { view: 'mode', words: 'By mode' },
+  { view: 'losses', words: 'Where it goes' },
+  { view: 'frequency', words: 'Frequency' },
+  { view: 'map', words: 'Map' },
+  { view: 'heat', words: 'Heat' },
 ] as const;
-type Picture = (typeof PICTURES)[number][0];
+type Picture = (typeof PICTURES)[number]['view'];
 const NO_MARKS = [] as const;
 
 /** Efficiency over load, input and mode; where the watts go; how warm it gets. */
@@ -31,40 +33,40 @@ export function EfficiencyStation() {
   const ofLoad = picture !== 'map' && picture !== 'heat';
   const asked = useSurvey(ofLoad ? worked : undefined, (survey, { stage }) => survey.efficiencyCurves(stage));
   return (
-    <>
-      <h1>Efficiency and heat</h1>
-      <div className="picture-pick" role="group" aria-label="Picture">
-        {PICTURES.map(([key, words]) => (
-          <button key={key} type="button" aria-pressed={key === picture} onClick={() => setPicture(key)}>
-            {words}
-          </button>
-        ))}
-      </div>
-      {ofLoad && (
-        <Answered of={asked} what="efficiency" wait={<SurveyWait working />}>
-          {(curves, { stage }) =>
-            curves ? <Curves curves={curves} picture={picture} stage={stage} /> : <SurveyWait working={false} />
-          }
-        </Answered>
-      )}
-      {picture === 'map' && <MapView />}
-      {picture === 'heat' && <HeatTable />}
-      <LeftOut />
-      <div className="columns mt-3">
-        <fieldset>
-          <legend>Operating mode</legend>
-          <OperatingModeField />
-          <QuantityField path={['control', 'supplyCurrent']} label="Controller draws" optional />
-          <QuantityField path={['control', 'sleepCurrent']} label="asleep" optional />
-        </fieldset>
-        <p className="small quiet wide">
-          Pulse skipping opens the rectifying switch where its current would turn round and leaves out pulses below{' '}
-          {PULSE_SHARE}
-          of the continuous on-time (common practice sets the peak of a pulse, which is the same). The ledger judges the
-          stage in the mode chosen here.
-        </p>
-      </div>
-    </>
+    <Station
+      title="Efficiency"
+      says="losses from the same waveforms, at the temperature each device settles at"
+      views={<ViewPick what="Picture" views={PICTURES} shown={picture} onPick={setPicture} />}
+      fields={
+        <>
+          <fieldset>
+            <legend>Operating mode</legend>
+            <OperatingModeField />
+            <QuantityField path={['control', 'supplyCurrent']} label="Controller draws" optional />
+            <QuantityField path={['control', 'sleepCurrent']} label="asleep" optional />
+          </fieldset>
+          <p className="small quiet">
+            Pulse skipping opens the rectifying switch where its current would turn round and leaves out pulses below{' '}
+            {PULSE_SHARE} of the continuous on-time (common practice sets the peak of a pulse, which is the same). The
+            ledger judges the stage in the mode chosen here.
+          </p>
+          <LeftOut />
+        </>
+      }
+      picture={
+        <>
+          {ofLoad && (
+            <Answered of={asked} what="efficiency" wait={<SurveyWait working />}>
+              {(curves, { stage }) =>
+                curves ? <Curves curves={curves} picture={picture} stage={stage} /> : <SurveyWait working={false} />
+              }
+            </Answered>
+          )}
+          {picture === 'map' && <MapView />}
+          {picture === 'heat' && <HeatTable />}
+        </>
+      }
+    />
   );
 }
 
@@ -101,7 +103,7 @@ function Curves({ curves, picture, stage }: CurvesProps) {
         return undefined;
     }
   }, [curves, picture, stage, nominal]);
-  const words = PICTURES.find(([key]) => key === picture)?.[1] ?? '';
+  const words = PICTURES.find(({ view }) => view === picture)?.words ?? '';
   return (
     <>
       {chart ? (

@@ -1,6 +1,7 @@
 import {
   bankStresses,
   COARSE_GRID,
+  cornerMargins,
   currentOf,
   evaluateStage,
   gateChecks,
@@ -35,6 +36,7 @@ import {
   type InductorMargins,
   type OperatingMode,
   type InputFilterCheck,
+  type LeastMargin,
   type OperatingPoint,
   type PartOf,
   type Points,
@@ -91,6 +93,8 @@ export interface CornerView {
   readonly reason: string | undefined;
   /** What the losses leave out, as the records do not state it. */
   readonly leftOut: readonly string[];
+  /** What of the steady state is nearest to failing here. */
+  readonly least: LeastMargin | undefined;
 }
 
 /** What the engine makes of a stage. */
@@ -143,18 +147,20 @@ export const engine = {
     const result = rechoose ? sizeStage(stage, { keepPresent: false }) : evaluateStage(stage);
     if (!result.ok) return { work, stage, evaluation: undefined, problems: result.problems, choices: [], corners: [] };
     keep(work, result.value);
+    const least = cornerMargins(result.value);
     return {
       work,
       stage: result.value.evaluation.stage,
       evaluation: result.value.evaluation,
       problems: [],
       choices: 'choices' in result.value ? (result.value.choices as readonly Choice[]) : [],
-      corners: result.value.corners.map(({ corner, result: found }) => ({
+      corners: result.value.corners.map(({ corner, result: found }, k) => ({
         inputVoltage: corner.inputVoltage,
         outputCurrent: corner.outputCurrent,
         point: found.kind === 'solved' ? found.point : undefined,
         reason: found.kind === 'solved' ? undefined : found.reason,
         leftOut: found.kind === 'solved' ? found.heat.unknown : [],
+        least: least[k],
       })),
     };
   },

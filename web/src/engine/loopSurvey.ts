@@ -5,6 +5,7 @@ import {
   decibels,
   inputImpedances,
   loopSampler,
+  nextSteps,
   operatingPointIn,
   plantForms,
   predictedStep,
@@ -26,6 +27,8 @@ import {
   type PredictedStep,
   type Procedure,
   type JudgedLoop,
+  type LedgerLine,
+  type NextStep,
   type LoopReport,
   type NoLoop,
   type ProposedLoop,
@@ -107,6 +110,10 @@ export const loopSurvey = {
   judgeLoop(stage: Stage): JudgedLoop | undefined {
     const evaluated = evaluateStage(stage);
     return evaluated.ok ? judgeLoop(evaluated.value) : undefined;
+  },
+  /** The changes that would mend a target, out of the drivers of its margin. */
+  nextSteps(stage: Stage, line: LedgerLine): readonly NextStep[] {
+    return nextSteps(stage, line);
   },
   /** The loop at one corner with its curves, and the canonical figures of its plant. */
   loopAt(stage: Stage, inputVoltage: number, outputCurrent: number, loopBreak?: LoopBreak): WorkedLoop | undefined {

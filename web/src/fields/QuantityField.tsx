@@ -115,7 +115,7 @@ export function QuantityField({ path, label, optional = false, without, series }
           spellCheck={false}
           data-design=""
           value={shown}
-          placeholder={optional ? (without ?? 'not asked') : ''}
+          placeholder={optional ? (without ?? (path[0] === 'targets' ? 'not asked' : 'not stated')) : ''}
           aria-invalid={fault !== undefined}
           aria-describedby={fault === undefined ? undefined : `${id}-fault`}
           onFocus={(event) => event.target.select()}

@@ -1,6 +1,6 @@
 import { formatQuantity, type CrossoverLimit } from '@yundro/core';
 import { Answered } from '../shown/Answered';
-import { useAskedLoop } from './loopJudgement';
+import { useAskedLoop } from '../ledger/loopJudgement';
 
 const WORDS: Readonly<Record<CrossoverLimit['limit'], string>> = {
   'switching-frequency': 'switching frequency',

@@ -5,6 +5,7 @@ import { CurveChart } from '../charts/CurveChart';
 import type { WorkedLoop } from '../engine/loopSurvey';
 import { useSurvey } from '../engine/useSurvey';
 import { Failed } from '../shown/Answered';
+import type { LoopPicture } from '../stage/stageView';
 import type { LookedAt } from '../stage/useCorner';
 import { InputPicture } from './InputPicture';
 import {
@@ -24,36 +25,16 @@ import { useShaped } from './shaping';
 import { drawnTrace, useTraces } from './traces';
 import { TraceTools } from './TraceTools';
 
-const PICTURES = [
-  ['gain', 'Gain and phase'],
-  ['corners', 'All corners'],
-  ['plane', 'Complex plane'],
-  ['impedance', 'Output impedance'],
-  ['others', 'Line and current'],
-  ['step', 'Load step'],
-  ['input', 'Input side'],
-  ['spread', 'Tolerance'],
-] as const;
-export type LoopPicture = (typeof PICTURES)[number][0];
-
-/** Chooses what is drawn of the loop. */
-export function LoopPicturePick({
-  picture,
-  onPick,
-}: {
-  readonly picture: LoopPicture;
-  readonly onPick: (picture: LoopPicture) => void;
-}) {
-  return (
-    <div className="picture-pick" role="group" aria-label="Picture">
-      {PICTURES.map(([key, words]) => (
-        <button key={key} type="button" aria-pressed={key === picture} onClick={() => onPick(key)}>
-          {words}
-        </button>
-      ))}
-    </div>
-  );
-}
+export const LOOP_PICTURES: readonly { readonly view: LoopPicture; readonly words: string }[] = [
+  { view: 'gain', words: 'Gain and phase' },
+  { view: 'corners', words: 'All corners' },
+  { view: 'plane', words: 'Complex plane' },
+  { view: 'impedance', words: 'Output impedance' },
+  { view: 'others', words: 'Line and current' },
+  { view: 'step', words: 'Load step' },
+  { view: 'input', words: 'Input side' },
+  { view: 'spread', words: 'Tolerance' },
+];
 
 interface Props {
   readonly found: WorkedLoop;

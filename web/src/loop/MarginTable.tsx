@@ -2,7 +2,7 @@ import { formatQuantity, type CornerLoop, type Margin } from '@yundro/core';
 import { Answered } from '../shown/Answered';
 import { useSession } from '../stage/stageSession';
 import { lookAt } from '../stage/stageView';
-import { useAskedLoop } from './loopJudgement';
+import { useAskedLoop } from '../ledger/loopJudgement';
 import { useShapedCorners, type ShapedCorner } from './shaping';
 
 interface Row {

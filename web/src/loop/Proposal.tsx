@@ -41,10 +41,11 @@ export function Proposal({ scheme }: { readonly scheme: string }) {
   }, [taken, refused]);
   return (
     <section aria-label="Proposal" className="mt-2">
-      {proposalsOf(scheme).map(({ procedure, words, title }) => (
+      {proposalsOf(scheme).map(({ procedure, words, title }, k) => (
         <Button
           key={procedure}
-          variant="plain"
+          variant={k === 0 ? 'primary' : 'outline-secondary'}
+          className="w-100 mb-1"
           aria-disabled={!ready}
           title={title}
           onClick={() => {

@@ -8,7 +8,7 @@ import type { DrawnSample, SampleBatch } from '../engine/loopSurvey';
 import { useSurvey } from '../engine/useSurvey';
 import { Failed } from '../shown/Answered';
 import { useSession } from '../stage/stageSession';
-import { useJudgedLoop } from './loopJudgement';
+import { useJudgedLoop } from '../ledger/loopJudgement';
 import { bandChart, cloudChart } from './spreadCharts';
 
 /** Sets of parts that are scattered, and the workers that share them. */

@@ -82,7 +82,7 @@ export function StageRows({ rows, onExport, onRename, onDuplicate, onDelete }: P
       <tbody>
         {rows.map((row) => (
           <tr key={row.id}>
-            <td>{row.facts ? <Link to={`/stages/${row.id}/targets`}>{row.name}</Link> : row.name}</td>
+            <td>{row.facts ? <Link to={`/stages/${row.id}/overview`}>{row.name}</Link> : row.name}</td>
             <Facts facts={row.facts} />
             <td>
               <Verdicts summary={row.summary} />

@@ -1,3 +1,5 @@
+import { useEffect, useState } from 'react';
+
 /** Light, dark, or as the system asks. Remembered in this browser. */
 export type Theme = 'light' | 'dark';
 
@@ -22,4 +24,15 @@ export function chooseTheme(theme: Theme): void {
 /** The value of a design token in the present theme, for canvases. */
 export function token(name: string): string {
   return getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+}
+
+/** Counts the changes of the theme: what draws with tokens draws anew with it. */
+export function useThemeRound(): number {
+  const [round, setRound] = useState(0);
+  useEffect(() => {
+    const onTheme = (): void => setRound((n) => n + 1);
+    window.addEventListener('yundro-theme', onTheme);
+    return () => window.removeEventListener('yundro-theme', onTheme);
+  }, []);
+  return round;
 }

@@ -16,14 +16,18 @@ import { useParts } from '../library/useParts';
 import { RejectedParts } from '../library/RejectedParts';
 import { Answered } from '../shown/Answered';
 import { Quantity } from '../shown/Quantity';
+import { Station } from '../station/Station';
+import { ViewPick } from '../station/ViewPick';
 import { CapacitorBanks } from './CapacitorBanks';
+import { CornerWords } from './CornerFigures';
 import { putPart } from './editing';
+import { RipplePicture } from './RipplePicture';
 import { useWorkedStage } from './useCorner';
 import { FormView } from './WorkingPanel';
 
-const SIDES: readonly { readonly side: CapacitorSide; readonly words: string }[] = [
-  { side: 'outputCapacitors', words: 'Output' },
-  { side: 'inputCapacitors', words: 'Input' },
+const SIDES: readonly { readonly view: CapacitorSide; readonly words: string }[] = [
+  { view: 'outputCapacitors', words: 'Output' },
+  { view: 'inputCapacitors', words: 'Input' },
 ];
 const KINDS = ['ceramic', 'polymer', 'electrolytic', 'film', 'tantalum'] as const;
 /** Candidates listed. */
@@ -39,34 +43,33 @@ export function CapacitorsStation() {
     engine.capacitorChoice(question.work, question.side, question.parts),
   );
   return (
-    <>
-      <h1>Capacitors</h1>
-      <div className="picture-pick" role="group" aria-label="Side">
-        {SIDES.map((one) => (
-          <button key={one.side} type="button" aria-pressed={one.side === side} onClick={() => setSide(one.side)}>
-            {one.words}
-          </button>
-        ))}
-      </div>
-      <Answered
-        of={asked}
-        what="answer on the capacitors"
-        wait={<p className="quiet small">The needs are being worked …</p>}
-      >
-        {(choice, question) =>
-          choice && (
-            <>
-              <Needs needs={choice.needs} />
-              {question.side === 'inputCapacitors' && <InputRmsPeak />}
-              {choice.filter && <FilterCheck check={choice.filter} />}
-              <BankCurrents stresses={choice.stresses} />
-            </>
-          )
-        }
-      </Answered>
-      <div className="columns mt-3">
-        <CapacitorBanks side={side} />
-      </div>
+    <Station
+      title="Capacitors"
+      says={<CornerWords />}
+      views={<ViewPick what="Side" views={SIDES} shown={side} onPick={setSide} />}
+      fields={<CapacitorBanks side={side} />}
+      picture={
+        <>
+          <RipplePicture side={side} />
+          <Answered
+            of={asked}
+            what="answer on the capacitors"
+            wait={<p className="quiet small">The needs are being worked …</p>}
+          >
+            {(choice, question) =>
+              choice && (
+                <>
+                  <BankCurrents stresses={choice.stresses} />
+                  <Needs needs={choice.needs} />
+                  {question.side === 'inputCapacitors' && <InputRmsPeak />}
+                  {choice.filter && <FilterCheck check={choice.filter} />}
+                </>
+              )
+            }
+          </Answered>
+        </>
+      }
+    >
       <h2 className="mt-3">From the library</h2>
       {fault !== undefined && (
         <p className="notice bad" role="alert">
@@ -85,7 +88,7 @@ export function CapacitorsStation() {
         surge of current; on an input that is plugged in live leave them out. Ceramics with long leads ring at hot
         plugging, to about twice the input voltage. Life doubles per 10 K less (common rule), claims end at 15 years.
       </p>
-    </>
+    </Station>
   );
 }
 

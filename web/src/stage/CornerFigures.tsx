@@ -5,69 +5,42 @@ import { differs, useHeldCorner } from './ghost';
 import { LeftOut } from './LeftOut';
 import { useShownFigures } from './shownFigures';
 import { useSession } from './stageSession';
-import { lookAt, openWorking } from './stageView';
+import { openWorking } from './stageView';
 import { useCorner } from './useCorner';
 
-/** Choose the corner whose waveforms and figures are shown. */
-export function CornerPick() {
+/** The corner looked at, and how the current flows there. */
+export function CornerWords() {
   const corners = useSession((session) => session.worked?.corners) ?? [];
   const corner = useCorner();
   const here = corner === undefined ? undefined : corners[corner];
-  const convention = useDutyConvention((chosen) => chosen.convention);
   if (!here) return null;
-  const inputs = [...new Set(corners.map((one) => one.inputVoltage))];
-  const loads = [...new Set(corners.map((one) => one.outputCurrent))];
-  const go = (inputVoltage: number, outputCurrent: number): void =>
-    lookAt(corners.findIndex((one) => one.inputVoltage === inputVoltage && one.outputCurrent === outputCurrent));
+  const { inputVoltage, outputCurrent, point, reason } = here;
   return (
-    <div className="corner-pick">
-      <label>
-        Input{' '}
-        <select
-          aria-label="Input voltage of the corner"
-          value={here.inputVoltage}
-          onChange={(event) => go(Number(event.target.value), here.outputCurrent)}
-        >
-          {inputs.map((value) => (
-            <option key={value} value={value}>
-              {formatQuantity(value, 'V', 3)}
-            </option>
-          ))}
-        </select>
-      </label>
-      <label>
-        Load{' '}
-        <select
-          aria-label="Load current of the corner"
-          value={here.outputCurrent}
-          onChange={(event) => go(here.inputVoltage, Number(event.target.value))}
-        >
-          {loads.map((value) => (
-            <option key={value} value={value}>
-              {formatQuantity(value, 'A', 3)}
-            </option>
-          ))}
-        </select>
-      </label>
-      <span className="quiet">
-        {here.point
-          ? here.point.conductionMode === 'CCM'
-            ? `continuous conduction${regionWords(here.point)}`
-            : `discontinuous conduction${regionWords(here.point)}`
-          : `no operating point: ${here.reason ?? ''}`}
-      </span>
-      <label className="ms-auto">
-        Duty as{' '}
-        <select
-          aria-label="Duty as"
-          value={convention}
-          onChange={(event) => writeDutyAs(event.target.value === 'q' ? 'q' : 'D')}
-        >
-          <option value="D">D</option>
-          <option value="q">q = T/ton</option>
-        </select>
-      </label>
-    </div>
+    <>
+      {formatQuantity(inputVoltage, 'V', 3)}, {formatQuantity(outputCurrent, 'A', 3)}:{' '}
+      {point
+        ? `${point.conductionMode === 'CCM' ? 'continuous' : 'discontinuous'} conduction${regionWords(point)}`
+        : `no operating point: ${reason ?? ''}`}
+    </>
+  );
+}
+
+/** How the duty is written: as a ratio, or as a pulse ratio. */
+export function DutyAs() {
+  const convention = useDutyConvention((chosen) => chosen.convention);
+  return (
+    <label className="ms-auto small">
+      Duty as{' '}
+      <select
+        className="pick"
+        aria-label="Duty as"
+        value={convention}
+        onChange={(event) => writeDutyAs(event.target.value === 'q' ? 'q' : 'D')}
+      >
+        <option value="D">D</option>
+        <option value="q">q = T/ton</option>
+      </select>
+    </label>
   );
 }
 

@@ -7,6 +7,7 @@ import { useParts } from '../library/useParts';
 import { RejectedParts } from '../library/RejectedParts';
 import { Answered } from '../shown/Answered';
 import { Quantity } from '../shown/Quantity';
+import { Station } from '../station/Station';
 import { FormView } from './WorkingPanel';
 import { InductorFields } from './InductorFields';
 import { putPart } from './editing';
@@ -38,14 +39,12 @@ export function InductorStation() {
   );
   const needed = choices?.find(({ path }) => path === 'parts.inductor.inductance')?.form;
   return (
-    <>
-      <h1>Inductor</h1>
-      <div className="columns">
-        <InductorFields />
-        <div className="wide">
-          <PresentCurve />
-        </div>
-      </div>
+    <Station
+      title="Inductor"
+      says="inductance against its current, per phase"
+      fields={<InductorFields />}
+      picture={<PresentCurve />}
+    >
       {needed && (
         <details className="mt-2">
           <summary>Inductance needed: the working</summary>
@@ -89,7 +88,7 @@ export function InductorStation() {
       <p className="quiet small mt-2">
         Worked from the flux swing and average current of every corner; the engine works the part that is chosen.
       </p>
-    </>
+    </Station>
   );
 }
 

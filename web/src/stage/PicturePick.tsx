@@ -1,23 +1,22 @@
+import { ViewPick } from '../station/ViewPick';
+import { DutyAs } from './CornerFigures';
 import { showPicture, useLayout, type Picture } from './stageView';
 
-const PICTURES: readonly { readonly picture: Picture; readonly words: string }[] = [
-  { picture: 'waveforms', words: 'Waveforms' },
-  { picture: 'schematic', words: 'Schematic' },
-  { picture: 'conversion', words: 'Conversion ratio' },
-  { picture: 'conduction', words: 'Conduction mode' },
-  { picture: 'frequency', words: 'Frequency study' },
+const PICTURES: readonly { readonly view: Picture; readonly words: string }[] = [
+  { view: 'waveforms', words: 'Waveforms' },
+  { view: 'schematic', words: 'Schematic' },
+  { view: 'conversion', words: 'Conversion ratio' },
+  { view: 'conduction', words: 'Conduction mode' },
+  { view: 'frequency', words: 'Frequency study' },
 ];
 
 /** Which picture of the stage is shown. */
 export function PicturePick() {
   const shown = useLayout((layout) => layout.picture);
   return (
-    <div className="picture-pick" role="group" aria-label="Picture">
-      {PICTURES.map(({ picture, words }) => (
-        <button key={picture} type="button" aria-pressed={picture === shown} onClick={() => showPicture(picture)}>
-          {words}
-        </button>
-      ))}
+    <div className="station-row">
+      <ViewPick what="Picture" views={PICTURES} shown={shown} onPick={showPicture} />
+      <DutyAs />
     </div>
   );
 }

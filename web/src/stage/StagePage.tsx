@@ -7,7 +7,10 @@ import { Icon } from '../shown/Icon';
 import { StationBoundary } from '../shown/StationBoundary';
 import { TopBar } from '../shown/TopBar';
 import { holdPresent, useHeld } from './ghost';
-import { Ledger } from './Ledger';
+import { CornerGrid } from '../ledger/CornerGrid';
+import { Ledger } from '../ledger/Ledger';
+import { StationMark } from '../ledger/StationMark';
+import { VerdictSources } from '../ledger/VerdictSources';
 import { LoadNotice } from './LoadNotice';
 import { SaveNotice } from './SaveNotice';
 import { SaveStateMark } from './SaveStateMark';
@@ -15,17 +18,9 @@ import { redo, undo } from './editing';
 import { openStage, retryOpen } from './opening';
 import { useHistory, useSession } from './stageSession';
 import { useLayout } from './stageView';
+import { STATIONS } from './stations';
 import { WorkingPanel } from './WorkingPanel';
 
-const STATIONS = [
-  { to: 'targets', words: 'Targets' },
-  { to: 'stage', words: 'Stage' },
-  { to: 'inductor', words: 'Inductor' },
-  { to: 'capacitors', words: 'Capacitors' },
-  { to: 'switches', words: 'Switches' },
-  { to: 'efficiency', words: 'Efficiency & heat' },
-  { to: 'loop', words: 'Loop' },
-] as const;
 /** Pause before a stage that could not be opened is asked for again, ms. */
 const RETRY_DELAY = 2000;
 
@@ -123,14 +118,17 @@ export function StagePage() {
             {STATIONS.map(({ to, words }) => (
               <NavLink key={to} to={to}>
                 {words}
+                {to !== 'overview' && <StationMark station={to} />}
               </NavLink>
             ))}
+            <CornerGrid />
           </nav>
           <main className="station" id="station" ref={main} tabIndex={-1}>
             <StationBoundary what="station" resetKey={pathname}>
               <Outlet />
             </StationBoundary>
           </main>
+          <VerdictSources />
           <Ledger />
         </div>
       )}

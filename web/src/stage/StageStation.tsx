@@ -3,13 +3,14 @@ import { OperatingModeField } from '../efficiency/OperatingModeField';
 import { PinToggle } from '../fields/PinToggle';
 import { QuantityField } from '../fields/QuantityField';
 import { CapacitorBanks } from './CapacitorBanks';
-import { CornerFigures, CornerPick } from './CornerFigures';
+import { CornerFigures, CornerWords } from './CornerFigures';
 import { FeedbackDivider } from './FeedbackDivider';
 import { FormFields } from './FormFields';
 import { ConductionView } from './ConductionView';
 import { ConversionView } from './ConversionView';
 import { FrequencyView } from './FrequencyView';
 import { InductorFields } from './InductorFields';
+import { Station } from '../station/Station';
 import { PicturePick } from './PicturePick';
 import { useSession } from './stageSession';
 import { useLayout } from './stageView';
@@ -39,51 +40,60 @@ export function StageStation() {
   if (!stage) return null;
   const { diode } = stage.parts;
   return (
-    <>
-      <h1>Stage</h1>
-      <CornerPick />
-      <PicturePick />
-      {picture === 'conversion' && <ConversionView />}
-      {picture === 'conduction' && <ConductionView />}
-      {picture === 'frequency' && <FrequencyView />}
-      {picture === 'waveforms' && <WaveformView />}
-      {picture === 'schematic' && <SchematicView />}
-      <CornerFigures />
-      <div className="columns mt-3">
-        <FormFields />
-        <fieldset>
-          <legend>
-            Switching <PinToggle place="switchingFrequency" words="Switching frequency" />
-          </legend>
-          <QuantityField path={['switchingFrequency']} label="Switching frequency" />
-          <QuantityField path={['deadTime']} label="Dead time" />
-          <OperatingModeField />
-        </fieldset>
-        <InductorFields />
-        <CapacitorBanks side="outputCapacitors" />
-        <CapacitorBanks side="inputCapacitors" />
-        {switchPlaces(stage).map(({ place, words }) => (
-          <fieldset key={place}>
-            <legend>
-              {words} <PinToggle place={`parts.${place}`} words={words} />
-            </legend>
-            <QuantityField path={['parts', place, 'onResistance']} label="On-resistance" series="E24" />
-            <QuantityField path={['parts', place, 'drainSourceVoltageMax']} label="Voltage rating" optional />
-          </fieldset>
-        ))}
-        {stage.rectifier === 'diode' && diode && (
+    <Station
+      title="Stage"
+      says={<CornerWords />}
+      views={<PicturePick />}
+      fields={
+        <>
           <fieldset>
             <legend>
-              Rectifier diode <PinToggle place="parts.diode" words="Rectifier diode" />
+              Switching <PinToggle place="switchingFrequency" words="Switching frequency" />
             </legend>
-            <QuantityField path={['parts', 'diode', 'forwardVoltage']} label="Forward voltage" />
-            <QuantityField path={['parts', 'diode', 'dynamicResistance']} label="Resistance" />
-            <QuantityField path={['parts', 'diode', 'reverseVoltageMax']} label="Voltage rating" optional />
+            <QuantityField path={['switchingFrequency']} label="Switching frequency" />
+            <QuantityField path={['deadTime']} label="Dead time" />
+            <OperatingModeField />
           </fieldset>
-        )}
+          <InductorFields />
+          {switchPlaces(stage).map(({ place, words }) => (
+            <fieldset key={place}>
+              <legend>
+                {words} <PinToggle place={`parts.${place}`} words={words} />
+              </legend>
+              <QuantityField path={['parts', place, 'onResistance']} label="On-resistance" series="E24" />
+              <QuantityField path={['parts', place, 'drainSourceVoltageMax']} label="Voltage rating" optional />
+            </fieldset>
+          ))}
+          {stage.rectifier === 'diode' && diode && (
+            <fieldset>
+              <legend>
+                Rectifier diode <PinToggle place="parts.diode" words="Rectifier diode" />
+              </legend>
+              <QuantityField path={['parts', 'diode', 'forwardVoltage']} label="Forward voltage" />
+              <QuantityField path={['parts', 'diode', 'dynamicResistance']} label="Resistance" />
+              <QuantityField path={['parts', 'diode', 'reverseVoltageMax']} label="Voltage rating" optional />
+            </fieldset>
+          )}
+          <FormFields />
+        </>
+      }
+      picture={
+        <>
+          {picture === 'conversion' && <ConversionView />}
+          {picture === 'conduction' && <ConductionView />}
+          {picture === 'frequency' && <FrequencyView />}
+          {picture === 'waveforms' && <WaveformView />}
+          {picture === 'schematic' && <SchematicView />}
+          <CornerFigures />
+        </>
+      }
+    >
+      <div className="columns mt-3">
+        <CapacitorBanks side="outputCapacitors" />
+        <CapacitorBanks side="inputCapacitors" />
         <Surroundings />
       </div>
       <FeedbackDivider />
-    </>
+    </Station>
   );
 }

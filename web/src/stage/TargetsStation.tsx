@@ -103,11 +103,13 @@ export function TargetsStation() {
   );
   return (
     <>
-      <h1>Targets</h1>
-      <p className="quiet small mb-1">
-        Type yours over these. Whatever is not pinned is chosen anew with every change, by the rules listed below.
-      </p>
-      <div className="columns">
+      <header className="station-head">
+        <h1>Targets</h1>
+        <span className="quiet">
+          whatever is not pinned is chosen anew with every change, by the rules listed below
+        </span>
+      </header>
+      <div className="columns four" data-station="fields">
         <Group title="Input">
           <QuantityField path={['targets', 'inputVoltage', 'min']} label="Lowest input voltage" />
           <QuantityField path={['targets', 'inputVoltage', 'nominal']} label="Nominal" optional />
@@ -160,7 +162,9 @@ export function TargetsStation() {
       {/* Targets that do not fit the topology: what could do them comes first. */}
       {unfit && advice}
       <h2 className="mt-3">Every corner</h2>
-      <CornerTable />
+      <div data-station="picture">
+        <CornerTable />
+      </div>
       {!unfit && advice}
       <h2 className="mt-3">Chosen from these targets</h2>
       {choices && choices.length > 0 ? (

@@ -5,7 +5,7 @@ import { useWorked } from '../engine/useWorked';
 import { Answered } from '../shown/Answered';
 import { Formula } from '../shown/Formula';
 import { Quantity } from '../shown/Quantity';
-import { useFullLine } from './fullLedger';
+import { useFullLine } from '../ledger/fullLedger';
 import { openWorking, useLayout } from './stageView';
 import { useWorkedStage } from './useCorner';
 

@@ -215,6 +215,25 @@ export function putPart(path: StagePath, value: unknown): string | undefined {
   return undefined;
 }
 
+/**
+ * Change one value and nothing else: what is not pinned stays as it is until the next edit. For a change whose effect was worked
+ * just so.
+ *
+ * @returns why the stage cannot take it; undefined when it did.
+ */
+export function changeAlone(path: StagePath, value: FieldValue): string | undefined {
+  const { document } = sessionNow();
+  if (!document) return undefined;
+  const pin = pinnableOf(path);
+  const pinned = pin && !document.pinned.includes(pin) ? [...document.pinned, pin] : document.pinned;
+  const read = stageFromDocument(withValue({ ...document, pinned }, path, value));
+  if (!read.ok) return problemsSentence(read.problems);
+  setTracked({ document: read.value, typing: undefined, preview: undefined });
+  noteUnsaved();
+  void work(false);
+  return undefined;
+}
+
 /** Pin or free a design value; what is freed is chosen anew at once. */
 export function setPinned(place: Pinnable, pinned: boolean): void {
   const { document } = sessionNow();

@@ -9,6 +9,9 @@ export type WorkingRequest =
 /** The picture shown in the Stage station. */
 export type Picture = 'waveforms' | 'schematic' | 'conversion' | 'conduction' | 'frequency';
 
+/** The picture shown in the Loop station. */
+export type LoopPicture = 'gain' | 'corners' | 'plane' | 'impedance' | 'others' | 'step' | 'input' | 'spread';
+
 /** The waveforms looked at, from the top down. */
 export type PaneKeys = readonly [string, string, string];
 
@@ -16,8 +19,11 @@ const FIRST_PANES: PaneKeys = ['current:inductor1', 'node:sw1', 'ripple:out'];
 
 interface Layout {
   readonly picture: Picture;
+  readonly loopPicture: LoopPicture;
   readonly panes: PaneKeys;
   readonly folded: boolean;
+  /** Whose lines the ledger shows. */
+  readonly linesOf: 'stage' | 'station';
   readonly working: WorkingRequest | undefined;
   /** The corner looked at in the Stage station, by its place in the list; undefined for the worst of full load. */
   readonly corner: number | undefined;
@@ -29,8 +35,10 @@ const isNarrow = (): boolean => typeof window !== 'undefined' && window.matchMed
 /** What is open and folded on the screen: not part of the stage, so not saved with it. */
 export const useLayout = create<Layout>()(() => ({
   picture: 'waveforms',
+  loopPicture: 'gain',
   panes: FIRST_PANES,
   folded: isNarrow(),
+  linesOf: 'stage',
   working: undefined,
   corner: undefined,
 }));
@@ -43,3 +51,5 @@ export const showTrace = (pane: number, key: string): void =>
     panes: [pane === 0 ? key : a, pane === 1 ? key : b, pane === 2 ? key : c],
   }));
 export const foldLedger = (folded: boolean): void => useLayout.setState({ folded });
+export const showLinesOf = (linesOf: 'stage' | 'station'): void => useLayout.setState({ linesOf });
+export const showLoopPicture = (loopPicture: LoopPicture): void => useLayout.setState({ loopPicture });

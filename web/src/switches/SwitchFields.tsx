@@ -1,6 +1,7 @@
 import type { SwitchPlace } from '@yundro/core';
 import { PinToggle } from '../fields/PinToggle';
 import { QuantityField } from '../fields/QuantityField';
+import { Rare } from '../station/Rare';
 import { useSession } from '../stage/stageSession';
 
 const CHANNEL = [
@@ -52,14 +53,8 @@ export function SwitchFields({ place, words }: { readonly place: SwitchPlace; re
         </legend>
         {group(CHANNEL)}
       </fieldset>
-      <fieldset>
-        <legend>Gate</legend>
-        {group(CHARGES)}
-      </fieldset>
-      <fieldset>
-        <legend>Output and body diode</legend>
-        {group(OTHER)}
-      </fieldset>
+      <Rare words="Gate">{group(CHARGES)}</Rare>
+      <Rare words="Output and body diode">{group(OTHER)}</Rare>
     </>
   );
 }

@@ -1,8 +1,11 @@
 import { SWITCH_WORDS, topologyOf, type Stage, type SwitchPlace } from '@yundro/core';
 import { useState } from 'react';
-import { CornerPick } from '../stage/CornerFigures';
+import { CornerWords } from '../stage/CornerFigures';
 import { useSession } from '../stage/stageSession';
+import { Station } from '../station/Station';
+import { ViewPick } from '../station/ViewPick';
 import { DeviceLosses } from './DeviceLosses';
+import { DevicePicture } from './DevicePicture';
 import { GateTools } from './GateTools';
 import { LoadProfileEditor } from './LoadProfileEditor';
 import { RectifierView } from './RectifierView';
@@ -28,40 +31,43 @@ export function SwitchesStation() {
   const words = (place: SwitchPlace, diode: boolean): string =>
     diode ? 'Rectifier diode' : capital(SWITCH_WORDS[place].replace(' switch', ''));
   return (
-    <>
-      <h1>Switches</h1>
-      <CornerPick />
-      <div className="picture-pick" role="group" aria-label="Position">
-        {places.map(({ place, diode }) => (
-          <button key={place} type="button" aria-pressed={place === shown?.place} onClick={() => setPicked(place)}>
-            {words(place, diode)}
-          </button>
-        ))}
-        <button type="button" aria-pressed={shown === undefined} onClick={() => setPicked('rectifiers')}>
-          Switch or diode
-        </button>
-      </div>
-      {!shown && <RectifierView />}
-      {shown && (
+    <Station
+      title="Switches"
+      says={<CornerWords />}
+      views={
+        <ViewPick
+          what="Position"
+          views={[
+            ...places.map(({ place, diode }) => ({ view: place, words: words(place, diode) })),
+            { view: 'rectifiers', words: 'Switch or diode' },
+          ]}
+          shown={shown?.place ?? 'rectifiers'}
+          onPick={setPicked}
+        />
+      }
+      fields={
+        shown &&
+        (shown.diode ? <DiodeFields /> : <SwitchFields place={shown.place} words={words(shown.place, false)} />)
+      }
+      picture={
+        shown ? (
+          <>
+            <DeviceLosses place={shown.place} />
+            <DevicePicture place={shown.place} />
+          </>
+        ) : (
+          <RectifierView />
+        )
+      }
+    >
+      {shown && !shown.diode && (
         <>
-          <DeviceLosses place={shown.place} />
-          {shown.diode ? (
-            <div className="columns mt-3">
-              <DiodeFields />
-            </div>
-          ) : (
-            <>
-              <h2 className="mt-3">From the library</h2>
-              <LoadProfileEditor />
-              <SwitchCandidates place={shown.place} />
-              <div className="columns mt-3">
-                <SwitchFields place={shown.place} words={words(shown.place, false)} />
-              </div>
-              <GateTools place={shown.place} />
-            </>
-          )}
+          <h2 className="mt-3">From the library</h2>
+          <LoadProfileEditor />
+          <SwitchCandidates place={shown.place} />
+          <GateTools place={shown.place} />
         </>
       )}
-    </>
+    </Station>
   );
 }

@@ -3,7 +3,7 @@ import { useEffect } from 'react';
 import { create } from 'zustand';
 import type { Asked } from '../engine/useInquiry';
 import { useSurvey } from '../engine/useSurvey';
-import { useJudgedStage, type OfStage } from '../stage/fullLedger';
+import { useJudgedStage, type OfStage } from './fullLedger';
 import { useSession } from '../stage/stageSession';
 
 type Judged = JudgedLoop | undefined;

@@ -4,7 +4,7 @@ import { create } from 'zustand';
 import type { Answer } from '../engine/inquiry';
 import type { Asked } from '../engine/useInquiry';
 import { useSurvey } from '../engine/useSurvey';
-import { useSession } from './stageSession';
+import { useSession } from '../stage/stageSession';
 
 /** A question about a stage as a whole. */
 export interface OfStage {
@@ -37,5 +37,13 @@ export function useFullLine(target: string | undefined): LedgerLine | undefined 
     answer !== undefined && answer.question.stage === stage
       ? answer.value?.find((line) => line.target === target)
       : undefined,
+  );
+}
+
+/** The full ledger of the stage on the screen; undefined while it is being worked. */
+export function useFullLines(): Lines {
+  const stage = useSession((session) => session.worked?.stage);
+  return useFullLedger(({ answer }) =>
+    answer !== undefined && answer.question.stage === stage ? answer.value : undefined,
   );
 }

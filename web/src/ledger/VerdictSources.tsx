@@ -1,0 +1,68 @@
+import { loopMargins, type Verdict } from '@yundro/core';
+import { useMemo } from 'react';
+import { useSession } from '../stage/stageSession';
+import { useFullLines, useWorkFullLedger } from './fullLedger';
+import { useJudges } from './judgements';
+import { lineOf } from './lines';
+import { useJudgedLoop, useWorkLoop } from './loopJudgement';
+
+const NONE: readonly Verdict[] = [];
+const LOOP_SETTLES = ['phase margin', 'gain margin'] as const;
+
+/** Steady state: every target at its worst corner at once, and in full with drivers and spread as soon as they are worked. */
+function SteadyState() {
+  const asked = useWorkFullLedger();
+  const verdicts = useSession((session) => session.worked?.evaluation?.verdicts) ?? NONE;
+  const corners = useSession((session) => session.worked?.corners);
+  const full = useFullLines();
+  const lines = useMemo(
+    () =>
+      verdicts.map((verdict) =>
+        lineOf(
+          verdict,
+          full?.find(({ target }) => target === verdict.target),
+        ),
+      ),
+    [verdicts, full],
+  );
+  const least = useMemo(() => corners?.map((corner) => corner.least) ?? [], [corners]);
+  useJudges(
+    'steady state',
+    useMemo(() => ({ what: 'driver of the margins', settles: [], lines, least, asked }), [lines, least, asked]),
+  );
+  return null;
+}
+
+/** The loop: stability and margins at every corner. */
+function Loop() {
+  const asked = useWorkLoop();
+  const judged = useJudgedLoop();
+  const stage = useSession((session) => session.worked?.stage);
+  const corners = useSession((session) => session.worked?.corners);
+  const lines = useMemo(() => (judged?.verdicts ?? NONE).map((verdict) => lineOf(verdict)), [judged]);
+  const least = useMemo(() => {
+    if (!stage || !judged || !corners) return [];
+    const found = loopMargins(stage, judged.corners);
+    return corners.map(
+      ({ inputVoltage, outputCurrent }) =>
+        found.find(({ corner }) => corner.inputVoltage === inputVoltage && corner.outputCurrent === outputCurrent)
+          ?.least,
+    );
+  }, [stage, judged, corners]);
+  useJudges(
+    'loop',
+    useMemo(
+      () => ({ what: 'verdict on the loop', settles: lines.length > 0 ? LOOP_SETTLES : [], lines, least, asked }),
+      [lines, least, asked],
+    ),
+  );
+  return null;
+}
+
+/** All that judge a stage. A new one is one entry here: its lines, marks and corners follow. */
+const SOURCES = [SteadyState, Loop] as const;
+
+/** Keeps every judgement worked, after every edit; mounted once, by the page of the stage. */
+export function VerdictSources() {
+  return SOURCES.map((Source) => <Source key={Source.name} />);
+}
