@@ -10,6 +10,7 @@ export {
   type PrintedQuantity,
 } from './quantity/engineering.js';
 export { readComma, type FileCommas, type CommaMeaning } from './quantity/comma.js';
+export { targetLine, type TargetLine } from './quantity/targetLine.js';
 export { UNITS, type Unit } from './quantity/unit.js';
 export {
   PREFERRED_SERIES,
@@ -72,6 +73,7 @@ export { currentOf, nodeVoltage, voltageOf } from './orbit/signal.js';
 export type { OperatingCondition } from './powerstage/powerStage.js';
 export { elementWords, nodeWords } from './powerstage/elementWords.js';
 export type { Element } from './circuit/elements.js';
+export { formDrawing } from './schematic/formDrawing.js';
 export { schematicOf, type Carried, type Schematic, type PlacedElement } from './schematic/schematic.js';
 export { operatingPointIn, PULSE_SHARE, type OperatingMode } from './modes/operatingMode.js';
 export { bankModel } from './parts/capacitorBank.js';

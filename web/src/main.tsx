@@ -16,6 +16,7 @@ import './styles/library.css';
 import './styles/answers.css';
 import './styles/focus.css';
 import './styles/narrow.css';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
@@ -72,10 +73,15 @@ const router = createBrowserRouter([
   },
 ]);
 
+/** What the server has: read once and kept; the questions themselves say when it is read again. */
+const queries = new QueryClient({ defaultOptions: { queries: { retry: false, refetchOnWindowFocus: false } } });
+
 const root = document.getElementById('root');
 if (!root) throw new Error('The page has no place for the application.');
 createRoot(root).render(
   <StrictMode>
-    <RouterProvider router={router} />
+    <QueryClientProvider client={queries}>
+      <RouterProvider router={router} />
+    </QueryClientProvider>
   </StrictMode>,
 );

@@ -12,7 +12,9 @@ const revisionSchema = z.int32().min(1);
 /** Verdict counts of a stage; null with the reason where it cannot be worked, or is not worked yet. @public */
 export const stageSummarySchema = z.strictObject({
   state: z.enum(['worked', 'pending', 'not-worked', 'unreadable']),
-  verdicts: z.strictObject({ holds: z.int(), tight: z.int(), fails: z.int() }).nullable(),
+  verdicts: z.strictObject({ holds: z.int(), tight: z.int(), fails: z.int(), notJudged: z.int() }).nullable(),
+  /** The target with the smallest margin, and its margin; null where there is none. */
+  tightest: z.strictObject({ quantity: z.string(), margin: z.number().nullable() }).nullable(),
   reason: z.string().nullable(),
 });
 
@@ -26,6 +28,8 @@ export const stageRowSchema = z.strictObject({
   facts: z
     .strictObject({
       topology: z.string(),
+      rectifier: z.string(),
+      phases: z.int(),
       inputVoltage: z.strictObject({ min: z.number(), max: z.number() }),
       outputVoltage: z.number(),
       outputCurrent: z.number(),

@@ -52,10 +52,10 @@ function rowOf(row: StoredProject['stages'][number], read: Read, summaries: Summ
       ...base,
       name: nameIn(row.document),
       facts: null,
-      summary: { state: 'unreadable', verdicts: null, reason },
+      summary: { state: 'unreadable', verdicts: null, tightest: null, reason },
     };
   }
-  const { targets, name, topology } = read.value;
+  const { targets, name, topology, rectifier, phases } = read.value;
   const kept = row.summaryOf === summaries.keyOf(revision) ? row.summary : null;
   if (!kept) summaries.want(id, revision, read.value);
   return {
@@ -63,11 +63,13 @@ function rowOf(row: StoredProject['stages'][number], read: Read, summaries: Summ
     name,
     facts: {
       topology,
+      rectifier,
+      phases,
       inputVoltage: { min: targets.inputVoltage.min, max: targets.inputVoltage.max },
       outputVoltage: targets.outputVoltage,
       outputCurrent: targets.outputCurrent.max,
     },
-    summary: kept ?? { state: 'pending', verdicts: null, reason: null },
+    summary: kept ?? { state: 'pending', verdicts: null, tightest: null, reason: null },
   };
 }
 

@@ -14,16 +14,23 @@ export type Summary = StageRow['summary'];
 export const notWorked = (why: string): Summary => ({
   state: 'not-worked',
   verdicts: null,
+  tightest: null,
   reason: `Not worked: ${why}`,
 });
 
-/** Verdict counts of a stage, loop and all. Takes from milliseconds to longer than anyone waits: not for a thread that answers. */
+/** Verdict counts of a stage, loop and all, and what of it is tightest. Takes from milliseconds to longer than anyone waits: not for a thread that answers. */
 export function summarise(stage: Stage): Summary {
   try {
     const evaluated = evaluateStage(stage);
-    if (!evaluated.ok) return { state: 'worked', verdicts: null, reason: problemsSentence(evaluated.problems) };
-    const { verdicts } = withLoop(evaluated.value, judgeLoop(evaluated.value)).evaluation;
-    return { state: 'worked', verdicts: { ...verdictSummary(verdicts) }, reason: null };
+    if (!evaluated.ok) return { state: 'worked', verdicts: null, tightest: null, reason: problemsSentence(evaluated.problems) };
+    const { verdicts, notJudged } = withLoop(evaluated.value, judgeLoop(evaluated.value)).evaluation;
+    const [tightest] = verdicts.toSorted((a, b) => (a.margin ?? -Infinity) - (b.margin ?? -Infinity));
+    return {
+      state: 'worked',
+      verdicts: { ...verdictSummary(verdicts), notJudged: notJudged.length },
+      tightest: tightest ? { quantity: tightest.quantity, margin: tightest.margin } : null,
+      reason: null,
+    };
   } catch (error) {
     const cause = error instanceof Error ? (error.message.split('\n')[0] ?? '') : String(error);
     return notWorked(`the engine broke down over it (${cause.slice(0, 120)}).`);

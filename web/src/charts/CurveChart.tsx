@@ -11,22 +11,13 @@ import {
   type Scale,
 } from 'chart.js';
 import zoomPlugin from 'chartjs-plugin-zoom';
-import {
-  useEffect,
-  useId,
-  useLayoutEffect,
-  useMemo,
-  useRef,
-  useState,
-  type KeyboardEvent,
-  type PointerEvent,
-} from 'react';
+import { useEffect, useId, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { Button } from 'react-bootstrap';
 import { Line } from 'react-chartjs-2';
 import { download } from '../shown/download';
 import { token, useThemeRound } from '../shown/theme';
 import { decadeTicks, type Axis, type Curve, type Mark, type Region } from './curves';
-import { drawnOver, type Over } from './drawnOver';
+import { drawOver, OVER, type Over } from './drawnOver';
 import { niceTicks } from './niceTicks';
 import { pictureAsCsv, pictureInWords, readAt, written } from './reading';
 
@@ -37,6 +28,7 @@ const MOST_TICKS = 7;
 const SHADE = '40';
 /** Steps of the read-out over the picture, by key; with Shift ten at once. */
 const READ_STEPS = 100;
+const PLUGINS = [OVER];
 const NO_REGIONS: readonly Region[] = [];
 const NO_NOTES: Over['notes'] = [];
 
@@ -164,15 +156,9 @@ export function CurveChart({
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [x, y, still, themeRound]);
 
-  // A chart keeps the plugins it was made with: what they draw is read from here, where it is always the latest.
-  const latest = useRef<Over>({ x, y, curves, marks, regions, notes, readAt: read });
-  useLayoutEffect(() => {
-    latest.current = { x, y, curves, marks, regions, notes, readAt: read };
-  }, [x, y, curves, marks, regions, notes, read]);
   useEffect(() => {
-    chart.current?.draw();
-  }, [read, regions, notes]);
-  const over = useMemo(() => drawnOver(() => latest.current), []);
+    if (chart.current) drawOver(chart.current, { x, y, curves, marks, regions, notes, readAt: read });
+  }, [x, y, curves, marks, regions, notes, read, data, options]);
 
   const point = (event: PointerEvent<HTMLDivElement>): void => {
     const drawn = chart.current;
@@ -206,7 +192,7 @@ export function CurveChart({
   if (still)
     return (
       <div className="chart still">
-        <Line ref={chart} data={data} options={options} plugins={[over]} aria-label={alternative} role="img" />
+        <Line ref={chart} data={data} options={options} plugins={PLUGINS} aria-label={alternative} role="img" />
       </div>
     );
   return (
@@ -221,7 +207,7 @@ export function CurveChart({
         onPointerLeave={() => setRead(undefined)}
         onKeyDown={press}
       >
-        <Line ref={chart} data={data} options={options} plugins={[over]} aria-label={alternative} role="img" />
+        <Line ref={chart} data={data} options={options} plugins={PLUGINS} aria-label={alternative} role="img" />
       </div>
       <figcaption className="read-out small">
         <span id={told} aria-live="polite">

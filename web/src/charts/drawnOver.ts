@@ -153,56 +153,63 @@ function write(chart: Chart, wanted: readonly Wanted[]): void {
   ctx.restore();
 }
 
-/** Hatched regions under the curves; labels, marks' words and the read-out over them. What it draws is read when it draws. */
-export function drawnOver(latest: () => Over): Plugin<'line'> {
-  const scalesOf = ({ scales }: Chart): Scales | undefined => {
-    const [across, up] = [scales['x'], scales['y']];
-    return across && up ? { across, up } : undefined;
-  };
-  return {
-    id: 'over',
-    beforeDatasetsDraw: (chart) => {
-      const scales = scalesOf(chart);
-      if (scales) for (const region of latest().regions) hatch(chart, scales, region);
-    },
-    afterDatasetsDraw: (chart) => {
-      const scales = scalesOf(chart);
-      if (!scales) return;
-      const over = latest();
-      const { ctx, chartArea } = chart;
-      const marks = over.marks.flatMap(({ x, y, label }): readonly Wanted[] => {
-        if (label === undefined || label === '') return [];
-        const at = scales.across.getPixelForValue(x);
-        const right = at > (chartArea.left + 3 * chartArea.right) / 4;
-        return [
-          {
-            words: label,
-            x: right ? at - 8 : at + 8,
-            y: scales.up.getPixelForValue(y) + (right ? -6 : 12),
-            align: right ? 'right' : 'left',
-            colour: '--ink',
-          },
-        ];
-      });
-      const notes = over.notes.map(({ x, y, words }): Wanted => ({
-        words,
-        x: scales.across.getPixelForValue(x),
-        y: scales.up.getPixelForValue(y),
-        align: 'left',
-        colour: '--ink-2',
-      }));
-      write(chart, [...marks, ...curveLabels(over, scales), ...bandLabels(over, scales), ...notes]);
-      if (over.readAt === undefined) return;
-      const at = scales.across.getPixelForValue(over.readAt);
-      if (at < chartArea.left || at > chartArea.right) return;
-      ctx.save();
-      ctx.strokeStyle = token('--ink');
-      ctx.lineWidth = 1;
-      ctx.beginPath();
-      ctx.moveTo(at, chartArea.top);
-      ctx.lineTo(at, chartArea.bottom);
-      ctx.stroke();
-      ctx.restore();
-    },
-  };
+/** What is to be drawn over each chart. */
+const overs = new WeakMap<Chart, Over>();
+
+/** Have a chart drawn with other words, hatches and read-out. */
+export function drawOver(chart: Chart, over: Over): void {
+  overs.set(chart, over);
+  chart.draw();
 }
+
+const scalesOf = ({ scales }: Chart): Scales | undefined => {
+  const [across, up] = [scales['x'], scales['y']];
+  return across && up ? { across, up } : undefined;
+};
+/** Hatched regions under the curves; labels, marks' words and the read-out over them. */
+export const OVER: Plugin<'line'> = {
+  id: 'over',
+  beforeDatasetsDraw: (chart) => {
+    const scales = scalesOf(chart);
+    for (const region of overs.get(chart)?.regions ?? []) if (scales) hatch(chart, scales, region);
+  },
+  afterDatasetsDraw: (chart) => {
+    const scales = scalesOf(chart);
+    const over = overs.get(chart);
+    if (!scales || !over) return;
+    const { ctx, chartArea } = chart;
+    const marks = over.marks.flatMap(({ x, y, label }): readonly Wanted[] => {
+      if (label === undefined || label === '') return [];
+      const at = scales.across.getPixelForValue(x);
+      const right = at > (chartArea.left + 3 * chartArea.right) / 4;
+      return [
+        {
+          words: label,
+          x: right ? at - 8 : at + 8,
+          y: scales.up.getPixelForValue(y) + (right ? -6 : 12),
+          align: right ? 'right' : 'left',
+          colour: '--ink',
+        },
+      ];
+    });
+    const notes = over.notes.map(({ x, y, words }): Wanted => ({
+      words,
+      x: scales.across.getPixelForValue(x),
+      y: scales.up.getPixelForValue(y),
+      align: 'left',
+      colour: '--ink-2',
+    }));
+    write(chart, [...marks, ...curveLabels(over, scales), ...bandLabels(over, scales), ...notes]);
+    if (over.readAt === undefined) return;
+    const at = scales.across.getPixelForValue(over.readAt);
+    if (at < chartArea.left || at > chartArea.right) return;
+    ctx.save();
+    ctx.strokeStyle = token('--ink');
+    ctx.lineWidth = 1;
+    ctx.beginPath();
+    ctx.moveTo(at, chartArea.top);
+    ctx.lineTo(at, chartArea.bottom);
+    ctx.stroke();
+    ctx.restore();
+  },
+};

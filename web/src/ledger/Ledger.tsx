@@ -24,7 +24,7 @@ import { foldLedger, lookAt, openWorking, showLinesOf, useLayout } from '../stag
 import { STATIONS } from '../stage/stations';
 import { retryWork } from '../stage/working';
 import { useAllJudgements, useLedger } from './judgements';
-import { MARKS, ofStation, type Groups, type Line, type Mark, type Unjudged } from './lines';
+import { markOf, MARKS, ofStation, type Groups, type Line, type Mark, type Unjudged } from './lines';
 
 /** A margin as a bar on one scale from nothing to all of the required value. */
 function MarginBar({ margin, word }: { readonly margin: number; readonly word: string }) {
@@ -277,7 +277,7 @@ export function Ledger() {
           <Group mark="holds" count={groups.holds.length}>
             {lines(groups.holds)}
           </Group>
-          {only && station && Object.values(groups).every((list) => list.length === 0) && (
+          {only && station && markOf(groups) === undefined && (
             <p className="quiet small">No target is decided at this station.</p>
           )}
         </>

@@ -25,7 +25,10 @@ export function useJudges(source: string, judgement: Judgement): void {
     useJudgements.setState(({ bySource }) => ({ bySource: { ...bySource, [source]: judgement } }));
   }, [source, judgement]);
   useEffect(
-    () => () => useJudgements.setState(({ bySource: { [source]: _, ...others } }) => ({ bySource: others })),
+    () => () =>
+      useJudgements.setState(({ bySource }) => ({
+        bySource: Object.fromEntries(Object.entries(bySource).filter(([key]) => key !== source)),
+      })),
     [source],
   );
 }

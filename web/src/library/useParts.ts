@@ -1,25 +1,21 @@
+import { useQuery } from '@tanstack/react-query';
 import type { LibraryPart, PartKind, PartOf } from '@yundro/core';
-import { useEffect, useMemo, useState } from 'react';
+import { useMemo } from 'react';
 import { api } from '../api/client';
+
+/** Under what the parts of a kind are kept. */
+export const partsKey = (kind: PartKind) => ['parts', kind] as const;
+
+/** The records of a kind as the server has them. */
+export const useLibrary = (kind: PartKind) =>
+  useQuery<readonly LibraryPart[]>({ queryKey: partsKey(kind), queryFn: () => api.parts(kind) });
 
 /** The library parts of a kind; undefined while they are read, with the fault where they cannot be. */
 export function useParts<K extends PartKind>(
   kind: K,
 ): { readonly parts: readonly PartOf<K>[] | undefined; readonly fault: string | undefined } {
-  const [found, setFound] = useState<readonly LibraryPart[]>();
-  const [fault, setFault] = useState<string>();
-  useEffect(() => {
-    let current = true;
-    api.parts(kind).then(
-      (parts) => current && setFound(parts),
-      (error: unknown) =>
-        current && setFault(error instanceof Error ? error.message : 'The library could not be read.'),
-    );
-    return () => {
-      current = false;
-    };
-  }, [kind]);
+  const { data, error } = useLibrary(kind);
   // The server has checked each against the schema of its kind.
-  const parts = useMemo(() => found?.map(({ part }) => part as unknown as PartOf<K>), [found]);
-  return { parts, fault };
+  const parts = useMemo(() => data?.map(({ part }) => part as unknown as PartOf<K>), [data]);
+  return { parts, fault: error?.message };
 }

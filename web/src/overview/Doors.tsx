@@ -191,7 +191,10 @@ function efficiencyPicture(curves: EfficiencyCurves | undefined, stage: Stage): 
     ...chart,
     x: { ...chart.x, words: '' },
     y: { ...chart.y, words: '' },
-    regions: asked ? [beyond(asked.min, 'below', `below ${(100 * asked.min).toFixed(0)} %`)] : [],
+    // Asked for at one load: hatched about there.
+    regions: asked
+      ? [{ ...beyond(asked.min, 'below', `below ${(100 * asked.min).toFixed(0)} %`), fromX: asked.outputCurrent / 2 }]
+      : [],
     number: `${(100 * full).toFixed(1)} %`,
     says: 'at full load, worst input',
   };

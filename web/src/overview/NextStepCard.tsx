@@ -1,5 +1,5 @@
 import { formatQuantity, marginText, pathKey, type LedgerLine, type NextStep, type Verdict } from '@yundro/core';
-import { useMemo, useState } from 'react';
+import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, useParams } from 'react-router';
 import { useSurvey } from '../engine/useSurvey';
@@ -44,7 +44,7 @@ export function NextStepCard() {
   const stale = useSession((session) => session.stale);
   const presses = worst !== undefined && (groups.fails.length > 0 || groups.tight.length > 0);
   const line = presses && isFull(worst.verdict) ? worst.verdict : undefined;
-  const question = useMemo(() => (stage && line ? { stage, line } : undefined), [stage, line]);
+  const question = stage && line ? { stage, line } : undefined;
   const asked = useSurvey(question, (survey, of) => survey.nextSteps(of.stage, of.line));
   const [others, showOthers] = useState(false);
   const [refused, setRefused] = useState<string>();
@@ -77,7 +77,7 @@ export function NextStepCard() {
       </section>
     );
   const { answer, failure, working, retry } = asked;
-  const steps = answer?.question === question ? answer?.value : undefined;
+  const steps = answer?.question.stage === stage && answer.question.line === line ? answer.value : undefined;
   if (failure) return <Failed what="next step" sentence={failure.sentence} retry={retry} />;
   if (!steps)
     return (

@@ -1,13 +1,15 @@
 import { ES1_LIMIT } from '@yundro/core';
 import type { Project, StageRow } from '@yundro/core';
-import { useRef, useState, type DragEvent } from 'react';
+import { useMemo, useRef, useState, type DragEvent } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, useNavigate } from 'react-router';
 import { api } from '../api/client';
 import { download } from '../shown/download';
 import { TopBar } from '../shown/TopBar';
 import { NameDialog } from './NameDialog';
-import { downloadStage, newStage, refusal, stageFromFile } from './stageFiles';
+import { NewStageDialog } from './NewStageDialog';
+import { arranged, ORDERS, type Order } from './order';
+import { chosenFrom, downloadStage, refusal, stageFromFile } from './stageFiles';
 import { StageRows } from './StageRows';
 import { useShelf } from './useShelf';
 
@@ -21,6 +23,10 @@ interface Naming {
 export function ShelfPage() {
   const { projects, fault, setFault, undoable, setUndoable, act } = useShelf();
   const [naming, setNaming] = useState<Naming>();
+  const [starting, setStarting] = useState<Project>();
+  const [find, setFind] = useState('');
+  const [order, setOrder] = useState<Order>('made');
+  const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
   const [dropping, setDropping] = useState(false);
   const chooser = useRef<HTMLInputElement>(null);
   const importInto = useRef<string>(undefined);
@@ -42,15 +48,12 @@ export function ShelfPage() {
       ? (event.target.closest<HTMLElement>('[data-project]')?.dataset['project'] ?? undefined)
       : undefined;
 
-  const startStage = (project: Project): void =>
-    setNaming({
-      title: `Name of the new stage in ${project.name}`,
-      initial: '',
-      use: async (name) => {
-        const made = await api.createStage(project.id, await newStage(name));
-        void navigate(`/stages/${made.id}/targets`);
-      },
-    });
+  const shown = useMemo(() => projects && arranged(projects, find, order), [projects, find, order]);
+  const fold = (id: string): void => {
+    const next = new Set(folded);
+    if (!next.delete(id)) next.add(id);
+    setFolded(next);
+  };
 
   const rename = (row: StageRow): void =>
     setNaming({
@@ -91,9 +94,28 @@ export function ShelfPage() {
       <main className={`shelf ${dropping ? 'dropping' : ''}`}>
         <div className="shelf-title">
           <h1>Shelf</h1>
+          <label className="ms-auto small">
+            Find{' '}
+            <input
+              type="search"
+              className="pick"
+              value={find}
+              onChange={(event) => setFind(event.target.value)}
+              placeholder="name, form, voltage"
+            />
+          </label>
+          <label className="small">
+            Order{' '}
+            <select className="pick" value={order} onChange={(event) => setOrder(event.target.value as Order)}>
+              {ORDERS.map((one) => (
+                <option key={one.order} value={one.order}>
+                  {one.words}
+                </option>
+              ))}
+            </select>
+          </label>
           <Button
             variant="outline-secondary"
-            className="ms-auto"
             onClick={() =>
               setNaming({ title: 'Name of the new project', initial: '', use: (name) => api.createProject(name) })
             }
@@ -105,10 +127,27 @@ export function ShelfPage() {
         {projects?.length === 0 && (
           <p className="quiet">The shelf is empty. Start a project, or drop a stage file anywhere on this page.</p>
         )}
-        {projects?.map((project) => (
+        {find !== '' && shown?.length === 0 && (
+          <p className="quiet">No stage holds “{find}”; other words, or none, show more.</p>
+        )}
+        {shown?.map((project) => (
           <section key={project.id} data-project={project.id} aria-label={project.name}>
             <div className="shelf-title">
-              <h2>{project.name}</h2>
+              <h2>
+                <button
+                  type="button"
+                  className="fold"
+                  aria-expanded={!folded.has(project.id)}
+                  aria-label={`${folded.has(project.id) ? 'Unfold' : 'Fold'} ${project.name}`}
+                  onClick={() => fold(project.id)}
+                >
+                  {folded.has(project.id) ? '▸' : '▾'}
+                </button>{' '}
+                {project.name}
+              </h2>
+              <span className="quiet small">
+                {project.stages.length} {project.stages.length === 1 ? 'stage' : 'stages'}
+              </span>
               <Button
                 variant="plain"
                 onClick={() =>
@@ -145,28 +184,30 @@ export function ShelfPage() {
               >
                 Import stage file
               </Button>
-              <Button variant="outline-secondary" onClick={() => startStage(project)}>
+              <Button variant="outline-secondary" onClick={() => setStarting(project)}>
                 New stage
               </Button>
             </div>
-            <StageRows
-              rows={project.stages}
-              onExport={(row) =>
-                void act(async () =>
-                  row.facts
-                    ? downloadStage((await api.stage(row.id)).document)
-                    : download(`${row.name}.json`, 'application/json', await api.storedDocument(row.id)),
-                )
-              }
-              onRename={rename}
-              onDuplicate={(row) => void act(() => api.duplicateStage(row.id))}
-              onDelete={(row) =>
-                void act(() => api.deleteStage(row.id), {
-                  words: `${row.name} was deleted.`,
-                  undo: () => api.restoreStage(row.id),
-                })
-              }
-            />
+            {!folded.has(project.id) && (
+              <StageRows
+                rows={project.stages}
+                onExport={(row) =>
+                  void act(async () =>
+                    row.facts
+                      ? downloadStage((await api.stage(row.id)).document)
+                      : download(`${row.name}.json`, 'application/json', await api.storedDocument(row.id)),
+                  )
+                }
+                onRename={rename}
+                onDuplicate={(row) => void act(() => api.duplicateStage(row.id))}
+                onDelete={(row) =>
+                  void act(() => api.deleteStage(row.id), {
+                    words: `${row.name} was deleted.`,
+                    undo: () => api.restoreStage(row.id),
+                  })
+                }
+              />
+            )}
           </section>
         ))}
         <p className="care quiet small">
@@ -195,6 +236,20 @@ export function ShelfPage() {
           onName={(name) => {
             setNaming(undefined);
             void act(() => naming.use(name));
+          }}
+        />
+      )}
+      {starting && (
+        <NewStageDialog
+          project={starting.name}
+          onClose={() => setStarting(undefined)}
+          onStart={(stage) => {
+            const home = starting.id;
+            setStarting(undefined);
+            void act(async () => {
+              const made = await api.createStage(home, await chosenFrom(stage));
+              void navigate(`/stages/${made.id}/overview`);
+            });
           }}
         />
       )}

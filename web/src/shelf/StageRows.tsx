@@ -1,8 +1,9 @@
-import type { StageRow } from '@yundro/core';
+import { marginText, type StageRow } from '@yundro/core';
 import { Button } from 'react-bootstrap';
 import { Link } from 'react-router';
 import { Quantity } from '../shown/Quantity';
 import { VerdictMark } from '../shown/VerdictMark';
+import { Miniature } from './Miniature';
 
 interface Props {
   readonly rows: readonly StageRow[];
@@ -20,32 +21,55 @@ const ACTIONS = [
   ['Delete', true],
 ] as const;
 
+const COUNTED = [
+  ['fails', 'fails'],
+  ['notJudged', 'not judged'],
+  ['tight', 'tight'],
+  ['holds', 'holds'],
+] as const;
+
+/** How many targets are in each state: as a strip, whose lengths are the numbers, and in words. */
 function Verdicts({ summary }: { readonly summary: StageRow['summary'] }) {
-  if (summary.state === 'pending')
+  const { verdicts, state, reason, tightest } = summary;
+  if (state === 'pending')
     return (
       <span className="quiet" role="status">
         being worked …
       </span>
     );
-  if (!summary.verdicts) return <span className="quiet">{summary.reason}</span>;
-  const { verdicts } = summary;
-  const words = (['fails', 'tight', 'holds'] as const).filter((word) => verdicts[word] > 0);
+  if (!verdicts) return <span className="quiet">{reason}</span>;
+  const present = COUNTED.filter(([key]) => verdicts[key] > 0);
   return (
-    <span className="d-inline-flex gap-3">
-      {words.map((word) => (
-        <VerdictMark key={word} word={word} count={verdicts[word]} />
-      ))}
-    </span>
+    <>
+      <span className="strip" aria-hidden="true">
+        {present.map(([key, word]) => (
+          <i key={key} className={word.replace(' ', '-')} style={{ flexGrow: verdicts[key] }} />
+        ))}
+      </span>
+      <span className="counts small">
+        {present.map(([key, word]) => (
+          <VerdictMark key={key} word={word} count={verdicts[key]} />
+        ))}
+      </span>
+      {tightest && (
+        <span className="small quiet d-block">
+          tightest: {tightest.quantity}, {tightest.margin === null ? 'no number' : marginText(tightest.margin)}
+        </span>
+      )}
+    </>
   );
 }
 
 /** What a stage is, in the columns of its row. */
 function Facts({ facts }: { readonly facts: StageRow['facts'] }) {
   if (!facts) return <td colSpan={4} />;
-  const { topology, inputVoltage, outputVoltage, outputCurrent } = facts;
+  const { topology, inputVoltage, outputVoltage, outputCurrent, phases } = facts;
   return (
     <>
-      <td>{topology.replaceAll('-', ' ')}</td>
+      <td>
+        {topology.replaceAll('-', ' ')}
+        {phases > 1 && <span className="small quiet d-block">{phases} phases</span>}
+      </td>
       <td className="number">
         {inputVoltage.min} to <Quantity value={inputVoltage.max} unit="V" digits={3} />
       </td>
@@ -59,21 +83,34 @@ function Facts({ facts }: { readonly facts: StageRow['facts'] }) {
   );
 }
 
+/** When a stage was last worked on, as one says it. */
+function when(updatedAt: string): string {
+  const at = new Date(updatedAt);
+  const today = at.toDateString() === new Date().toDateString();
+  return today
+    ? at.toLocaleTimeString(undefined, { hour: '2-digit', minute: '2-digit' })
+    : at.toLocaleDateString(undefined, { day: 'numeric', month: 'short', year: 'numeric' });
+}
+
 /** The stages of a project, one to a row. */
 export function StageRows({ rows, onExport, onRename, onDuplicate, onDelete }: Props) {
   const acts = { Rename: onRename, Duplicate: onDuplicate, Export: onExport, Delete: onDelete };
   if (rows.length === 0)
     return <p className="quiet mt-2">No stages yet. Start one with “New stage”, or drop a stage file here.</p>;
   return (
-    <table className="plain">
+    <table className="plain stages">
       <thead>
         <tr>
+          <th>
+            <span className="visually-hidden">Drawing</span>
+          </th>
           <th>Stage</th>
           <th>Form</th>
           <th className="number">Input</th>
           <th className="number">Output</th>
           <th className="number">Full load</th>
           <th>Targets at the worst corner</th>
+          <th className="number">Last worked</th>
           <th>
             <span className="visually-hidden">Actions</span>
           </th>
@@ -82,16 +119,21 @@ export function StageRows({ rows, onExport, onRename, onDuplicate, onDelete }: P
       <tbody>
         {rows.map((row) => (
           <tr key={row.id}>
-            <td>{row.facts ? <Link to={`/stages/${row.id}/overview`}>{row.name}</Link> : row.name}</td>
+            <td>{row.facts && <Miniature topology={row.facts.topology} rectifier={row.facts.rectifier} />}</td>
+            <td className="stage-name">
+              {row.facts ? <Link to={`/stages/${row.id}/overview`}>{row.name}</Link> : row.name}
+            </td>
             <Facts facts={row.facts} />
-            <td>
+            <td className="verdicts">
               <Verdicts summary={row.summary} />
             </td>
+            <td className="number small quiet">{when(row.updatedAt)}</td>
             <td className="actions">
               {ACTIONS.filter(([, ofUnreadable]) => row.facts !== null || ofUnreadable).map(([words]) => (
                 <Button
                   key={words}
                   variant="plain"
+                  className="small"
                   aria-label={`${words} ${row.name}`}
                   onClick={() => acts[words](row)}
                 >

@@ -1,12 +1,4 @@
-import {
-  problemsSentence,
-  readStage,
-  stageSchema,
-  STAGE_TEXT_LIMIT,
-  writeStage,
-  type Result,
-  type Stage,
-} from '@yundro/core';
+import { problemsSentence, readStage, STAGE_TEXT_LIMIT, writeStage, type Result, type Stage } from '@yundro/core';
 import { askEngine } from '../engine/engineClient';
 
 /** Read a file dropped or chosen as a stage, without loading a huge one into memory. */
@@ -48,21 +40,6 @@ export function downloadStage(stage: Stage): void {
   URL.revokeObjectURL(address);
 }
 
-/** What a new stage starts from: middling targets, and everything else chosen from them by the engine in its worker. */
-export async function newStage(name: string): Promise<Stage> {
-  const bare = stageSchema.parse({
-    format: 'yundro-stage',
-    version: 1,
-    name,
-    topology: 'buck',
-    targets: {
-      inputVoltage: { min: 10, nominal: 12, max: 14 },
-      outputVoltage: 5,
-      outputCurrent: { min: 0.1, max: 3 },
-      outputRipple: 0.05,
-      inputRipple: 0.2,
-      inductorRippleRatio: 0.35,
-    },
-  });
-  return (await askEngine((engine) => engine.work(0, bare, true))).stage;
-}
+/** A stage with everything chosen from its targets by the engine, in its worker. */
+export const chosenFrom = async (bare: Stage): Promise<Stage> =>
+  (await askEngine((engine) => engine.work(0, bare, true))).stage;
