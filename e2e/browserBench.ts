@@ -5,6 +5,7 @@ import { chromium, type Page } from '@playwright/test';
 import { EDITS, timeEdit } from './editTime';
 import { fillShelf, timeShelf } from './fullShelf';
 import { transferSizes, type TransferSizes } from './transferSizes';
+import { goTo } from './stations';
 import { freePort } from '../scripts/lib/ports.mjs';
 import { startPostgres } from '../scripts/lib/postgres.mjs';
 import { startServer } from '../scripts/lib/server.mjs';
@@ -128,17 +129,17 @@ export async function inTheBrowser(): Promise<BrowserTimings> {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
     await page.goto(server.address);
     await page.getByRole('link', { name: 'Hull bus', exact: true }).click();
-    await page.getByRole('link', { name: 'Stage', exact: true }).click();
+    await goTo(page, 'Stage');
     await page.waitForSelector('.line');
     const edits: number[] = [];
     for (const text of EDITS) edits.push(await timeEdit(page, text));
-    await page.getByRole('link', { name: 'Efficiency & heat' }).click();
+    await goTo(page, 'Efficiency');
     // What the last edit set going ends first.
     await page.waitForTimeout(4000);
     const maps: { readonly first: number; readonly fine: number }[] = [];
     for (let i = 0; i < MAPS; i += 1) maps.push(await timeMap(page));
     const counted = maps.slice(1);
-    await page.getByRole('link', { name: 'Loop', exact: true }).click();
+    await goTo(page, 'Loop');
     const moves = await timeDrag(page);
     await page.waitForTimeout(4000);
     const clouds: { readonly first: number; readonly whole: number }[] = [];

@@ -6,6 +6,7 @@ import { freePort } from '../scripts/lib/ports.mjs';
 import { startPostgres, type Cluster } from '../scripts/lib/postgres.mjs';
 import { startServer } from '../scripts/lib/server.mjs';
 import pg from 'pg';
+import { goTo } from './stations';
 
 /** The real server over a throw-away database of its own, with the demo project. */
 interface Desk {
@@ -97,21 +98,28 @@ export const test = base.extend<
 });
 
 export { expect };
+export { goTo, lookAtCorner } from './stations';
 
-/** Open a stage of the demo by its name. */
-export async function openStage(page: Page, name: string, station: 'Targets' | 'Stage' = 'Targets'): Promise<void> {
+/** Open a stage of the demo by its name, at a station. */
+export async function openStage(page: Page, name: string, station = 'Targets'): Promise<void> {
   await page.goto('/');
   await page.getByRole('link', { name, exact: true }).first().click();
-  if (station === 'Stage') await page.getByRole('navigation', { name: 'Stations' }).getByText('Stage').click();
+  await goTo(page, station);
   await expect(page.locator('.line').first()).toBeVisible();
 }
 
-/** Start a stage of one's own in the demo project and open it. */
+/** Start a stage of one's own in the demo project, for 10 to 14 V to 5 V, 3 A with the usual ripples, and open its targets. */
 export async function newStage(page: Page, name: string): Promise<void> {
   await page.goto('/');
   await page.getByRole('region', { name: 'Skerry-9', exact: true }).getByRole('button', { name: 'New stage' }).click();
-  await page.getByRole('dialog').getByRole('textbox').fill(name);
-  await page.getByRole('button', { name: 'Save' }).click();
+  const sheet = page.getByRole('dialog');
+  await sheet.getByLabel('Name', { exact: true }).fill(name);
+  await sheet.getByLabel('What it is for, in a line').fill('10-14 V to 5 V 3 A');
+  await sheet.getByLabel('Lowest load, if known').fill('0.1');
+  for (const usual of [/Output ripple/, /Input ripple/, /Inductor ripple ratio/])
+    await sheet.getByLabel(usual).check();
+  await sheet.getByRole('button', { name: 'Start the stage' }).click();
+  await goTo(page, 'Targets');
   await expect(page.locator('.line').first()).toBeVisible();
 }
 

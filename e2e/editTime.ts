@@ -9,9 +9,11 @@ export async function timeEdit(page: Page, text: string): Promise<number> {
   await inductance.fill(text.slice(0, -1));
   await page.waitForTimeout(250);
   await page.evaluate(() => {
-    const line = document.querySelector('.line[data-target="inductorRippleRatio"]');
-    if (!line) throw new Error('no line');
-    const before = line.textContent;
+    // The line moves to another group where its word changes: it is looked for anew.
+    const text = () => document.querySelector('.line[data-target="inductorRippleRatio"]')?.textContent;
+    const before = text();
+    const ledger = document.querySelector('.ledger');
+    if (before === undefined || !ledger) throw new Error('no line');
     const state = window as unknown as { changedAfter?: number };
     delete state.changedAfter;
     window.addEventListener(
@@ -19,11 +21,12 @@ export async function timeEdit(page: Page, text: string): Promise<number> {
       () => {
         const start = performance.now();
         const watch = new MutationObserver(() => {
-          if (line.textContent === before) return;
+          const now = text();
+          if (now === undefined || now === before) return;
           watch.disconnect();
           requestAnimationFrame(() => (state.changedAfter = performance.now() - start));
         });
-        watch.observe(line, { subtree: true, characterData: true, childList: true });
+        watch.observe(ledger, { subtree: true, characterData: true, childList: true });
       },
       { once: true, capture: true },
     );

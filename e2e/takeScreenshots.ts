@@ -3,6 +3,7 @@ import { chmodSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
+import { goTo, lookAtCorner } from './stations';
 import { freePort } from '../scripts/lib/ports.mjs';
 import { startPostgres } from '../scripts/lib/postgres.mjs';
 import { startServer } from '../scripts/lib/server.mjs';
@@ -31,7 +32,7 @@ async function view(name: string, colorScheme: 'light' | 'dark', go: (page: Page
 
 async function open(page: Page, stage: string, station = 'Targets'): Promise<void> {
   await page.getByRole('link', { name: stage, exact: true }).click();
-  await page.getByRole('navigation', { name: 'Stations' }).getByText(station, { exact: true }).click();
+  await goTo(page, station);
   await page.waitForSelector('.line');
 }
 
@@ -50,12 +51,12 @@ await view('schematic', 'light', async (page) => {
 
 await view('discontinuous', 'light', async (page) => {
   await open(page, 'Hydrophone bias', 'Stage');
-  await page.getByLabel('Load current of the corner').selectOption({ index: 0 });
+  await lookAtCorner(page, { load: 0 });
 });
 
 await view('conversion-ratio', 'light', async (page) => {
   await open(page, 'Mast radio', 'Stage');
-  await page.getByLabel('Input voltage of the corner').selectOption({ index: 0 });
+  await lookAtCorner(page, { input: 0 });
   await page.getByRole('button', { name: 'Conversion ratio' }).click();
 });
 await view('conduction-mode', 'light', async (page) => {
@@ -86,12 +87,12 @@ await view('switches', 'light', async (page) => {
   await page.getByRole('table', { name: 'Switches that fit' }).waitFor();
 });
 await view('efficiency', 'light', async (page) => {
-  await open(page, 'Hull bus', 'Efficiency & heat');
+  await open(page, 'Hull bus', 'Efficiency');
   await page.getByRole('button', { name: 'By mode' }).click();
   await page.getByRole('table', { name: 'Operating modes' }).waitFor();
 });
 await view('efficiency-map', 'light', async (page) => {
-  await open(page, 'Hull bus', 'Efficiency & heat');
+  await open(page, 'Hull bus', 'Efficiency');
   await page.getByRole('button', { name: 'Map' }).click();
   await page
     .getByRole('img', { name: /^Efficiency over/ })
@@ -99,7 +100,7 @@ await view('efficiency-map', 'light', async (page) => {
     .waitFor();
 });
 await view('heat', 'dark', async (page) => {
-  await open(page, 'Mast radio', 'Efficiency & heat');
+  await open(page, 'Mast radio', 'Efficiency');
   await page.getByRole('button', { name: 'Where it goes' }).click();
   await page.getByRole('table', { name: 'Operating modes' }).waitFor();
 });

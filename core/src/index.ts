@@ -57,6 +57,7 @@ export { sizeStage, type SizedStage } from './sizing/size.js';
 export { sizeLoop } from './sizing/sizeLoop.js';
 export type { Choice } from './sizing/choice.js';
 export { dampedInputFilter } from './sizing/inputFilter.js';
+export { followingDivider } from './sizing/setDivider.js';
 export { dividers, type Divider } from './sizing/divider.js';
 
 // The steady state at an operating point: figures, waveforms, the drawing.

@@ -1,4 +1,4 @@
-import { expect, ledgerLine, newStage, openStage, saveState, take, test } from '../desk';
+import { expect, goTo, ledgerLine, newStage, openStage, saveState, take, test } from '../desk';
 
 test('the beginning of a number is neither designed, judged nor saved; the refused whole is said in the ledger', async ({
   page,
@@ -62,11 +62,11 @@ test('what is being typed is shown as being typed, and saved only when it is tak
 test('Ctrl+Z in a search acts on the search, in a field of the design on the design', async ({ page }) => {
   await newStage(page, 'Scratch');
   await take(page.getByLabel('Output voltage'), '3.3');
-  await page.getByRole('link', { name: 'Inductor', exact: true }).click();
+  await goTo(page, 'Inductor');
   const scratch = page.getByLabel('Saturation current at least');
   await scratch.fill('2');
   await scratch.press('Control+z');
-  await page.getByRole('link', { name: 'Targets', exact: true }).click();
+  await goTo(page, 'Targets');
   await expect(page.getByLabel('Output voltage')).toHaveValue('3.3 V');
   await page.getByLabel('Output voltage').press('Control+z');
   await expect(page.getByLabel('Output voltage')).toHaveValue('5 V');
@@ -118,10 +118,10 @@ test.describe('a part that fails', () => {
       }),
     );
     await openStage(page, 'Hull bus');
-    await page.getByRole('link', { name: 'Loop', exact: true }).click();
+    await goTo(page, 'Loop');
     await expect(page.getByRole('alert')).toContainText('The station broke down while it was drawn');
     await expect(ledgerLine(page, 'dutyMax')).toBeVisible();
-    await page.getByRole('link', { name: 'Stage', exact: true }).click();
+    await goTo(page, 'Stage');
     await expect(page.getByLabel('Switching frequency', { exact: true })).toBeVisible();
   });
 });
@@ -142,6 +142,7 @@ test('a stage deleted in another tab says so, never “saved”, and can be made
   await expect(page.getByRole('alert')).toContainText('keeps a copy of “Doomed”');
   await expect(saveState(page)).toHaveCount(0);
   await page.getByRole('button', { name: 'Make it anew from the copy' }).click();
+  await goTo(page, 'Targets');
   await expect(page.getByLabel('Output voltage')).toHaveValue('3.3 V');
   expect(page.url()).not.toBe(address);
   await expect(saveState(page)).toHaveText('saved');
@@ -159,7 +160,7 @@ test('an unknown station, and a stage that never was, say what can be done', asy
 
 test('a handle moves by one press of an arrow key, to preferred values', async ({ page }) => {
   await openStage(page, 'Hull bus');
-  await page.getByRole('link', { name: 'Loop', exact: true }).click();
+  await goTo(page, 'Loop');
   await page.getByRole('button', { name: 'Propose a compensator' }).click();
   await expect(page.getByText('What was chosen, and why')).toBeVisible();
   await expect(page.locator(':focus')).toContainText('What was chosen, and why');
@@ -175,8 +176,7 @@ test('a handle moves by one press of an arrow key, to preferred values', async (
 
 test('stopping a scatter keeps what was worked', async ({ page }) => {
   await openStage(page, 'Hull bus');
-  await page.getByRole('link', { name: 'Loop', exact: true }).click();
-  await page.getByRole('button', { name: 'Propose a compensator' }).click();
+  await goTo(page, 'Loop');
   await page.getByRole('button', { name: 'Tolerance' }).click();
   await page.getByRole('button', { name: /^Scatter/ }).click();
   const reading = page.getByTestId('spread-reading');
@@ -191,16 +191,16 @@ test('losses and efficiencies say what they leave out, where they stand; the tot
 }) => {
   await openStage(page, 'Hull bus', 'Stage');
   await expect(page.getByRole('button', { name: /^Total loss/ })).toBeVisible();
-  await page.getByRole('link', { name: 'Efficiency & heat' }).click();
+  await goTo(page, 'Efficiency');
   const draws = page.getByLabel('Controller draws');
   const left = page.getByTestId('left-out');
   const sentence = 'The losses are without the current the controller itself draws, which is not stated.';
   await take(draws, '');
   await expect(left).toContainText(sentence);
   await expect(left).toContainText('The real loss is higher.');
-  await page.getByRole('link', { name: 'Stage', exact: true }).click();
+  await goTo(page, 'Stage');
   await expect(left).toContainText(sentence);
-  await page.getByRole('link', { name: 'Efficiency & heat' }).click();
+  await goTo(page, 'Efficiency');
   await take(draws, '2m');
   await expect(page.locator('.station')).not.toContainText(sentence);
 });
@@ -214,8 +214,8 @@ for (const [width, height] of [
   }) => {
     await page.setViewportSize({ width, height });
     await openStage(page, 'Hull bus').catch(() => undefined);
-    for (const station of ['Targets', 'Stage', 'Inductor', 'Capacitors', 'Switches', 'Efficiency & heat', 'Loop']) {
-      await page.getByRole('link', { name: station, exact: true }).click();
+    for (const station of ['Targets', 'Stage', 'Inductor', 'Capacitors', 'Switches', 'Efficiency', 'Loop']) {
+      await goTo(page, station);
       await expect(page.locator('.station h1')).toBeVisible();
       const seen = await page.evaluate(() => {
         const ledger = document.querySelector('.ledger')?.getBoundingClientRect();
@@ -242,7 +242,7 @@ for (const [width, height] of [
       expect([station, seen]).toEqual([station, { sideways: 0, lost: [], ledger: true }]);
     }
     await expect(page.locator('.ledger')).toContainText(/holds \d+/);
-    await page.getByRole('button', { name: 'Unfold' }).click();
+    await page.getByRole('button', { name: 'Unfold the ledger' }).click();
     await expect(ledgerLine(page, 'dutyMax')).toBeVisible();
   });
 }

@@ -1,10 +1,10 @@
-import { expect, ledgerLine, newStage, openStage, take, test } from '../desk';
+import { expect, goTo, ledgerLine, newStage, openStage, take, test } from '../desk';
 
 test('switches: where the watts go, each with its working; a part chosen by its loss over the hours', async ({
   page,
 }) => {
   await openStage(page, 'Hull bus');
-  await page.getByRole('link', { name: 'Switches', exact: true }).click();
+  await goTo(page, 'Switches');
   const losses = page.getByRole('table', { name: 'Losses of the device' });
   for (const words of ['conduction, at its temperature', 'turn-on', 'output charge', 'recovery', 'junction'])
     await expect(losses).toContainText(words);
@@ -34,13 +34,13 @@ test('switches: where the watts go, each with its working; a part chosen by its 
 
 test('a switch past its thermal limit is reported as runaway, not as a number', async ({ page }) => {
   await openStage(page, 'Hull bus');
-  await page.getByRole('link', { name: 'Switches', exact: true }).click();
+  await goTo(page, 'Switches');
   await take(page.getByLabel('On-resistance', { exact: true }), '60m');
   await take(page.getByLabel('Junction to ambient', { exact: true }), '150');
   await expect(ledgerLine(page, 'highSideJunction')).toContainText('thermal runaway');
   await expect(ledgerLine(page, 'highSideJunction')).toContainText('fails');
   await expect(page.getByRole('table', { name: 'Losses of the device' })).toContainText('thermal runaway');
-  await page.getByRole('link', { name: 'Efficiency & heat' }).click();
+  await goTo(page, 'Efficiency');
   await page.getByRole('button', { name: 'Heat', exact: true }).click();
   await expect(page.getByRole('table', { name: 'Junctions' })).toContainText('thermal runaway');
   // A heatsink carries it off.
@@ -52,7 +52,7 @@ test('gate, bootstrap and snubber are reckoned with their workings; a diode is h
   page,
 }) => {
   await openStage(page, 'Hull bus');
-  await page.getByRole('link', { name: 'Switches', exact: true }).click();
+  await goTo(page, 'Switches');
   const values = page.getByRole('table', { name: 'Gate and snubber values' });
   const value = (words: string) =>
     values
@@ -76,7 +76,7 @@ test('efficiency: modes side by side, the map coarse and then fine, and the mode
   page,
 }) => {
   await openStage(page, 'Logger logic');
-  await page.getByRole('link', { name: 'Efficiency & heat' }).click();
+  await goTo(page, 'Efficiency');
   const modes = page.getByRole('table', { name: 'Operating modes' });
   const share = async (mode: string): Promise<number> =>
     Number.parseFloat(await modes.locator('tr', { hasText: mode }).locator('td').nth(2).innerText());
@@ -89,7 +89,7 @@ test('efficiency: modes side by side, the map coarse and then fine, and the mode
   await expect(page.locator('.map svg').first().locator('rect')).toHaveCount(400, { timeout: 20_000 });
   await page.getByRole('button', { name: 'By mode' }).click();
   await page.getByLabel('Operating mode', { exact: true }).selectOption('forced-pwm');
-  await page.getByRole('link', { name: 'Targets', exact: true }).click();
+  await goTo(page, 'Targets');
   const lightest = page.getByRole('table').first().locator('tbody tr').first();
   await expect(lightest).toContainText('CCM');
   await page.getByRole('button', { name: 'Undo' }).click();

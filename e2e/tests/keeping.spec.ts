@@ -1,4 +1,4 @@
-import { expect, newStage, openStage, saveState, take, test } from '../desk';
+import { expect, goTo, newStage, openStage, saveState, take, test } from '../desk';
 
 test('two tabs on one stage: the second save is told, and neither version is lost', async ({ page, context }) => {
   await newStage(page, 'Shared');
@@ -19,6 +19,7 @@ test('two tabs on one stage: the second save is told, and neither version is los
   await expect(page.getByLabel('Output voltage')).toHaveValue('1.8 V');
   await page.goto('/');
   await page.getByRole('link', { name: 'Shared (other version)' }).click();
+  await goTo(page, 'Targets');
   await expect(page.getByLabel('Output voltage')).toHaveValue('3.3 V');
 });
 
@@ -34,6 +35,7 @@ test('taking the other version keeps mine as a copy', async ({ page, context }) 
   await expect(other.getByLabel('Output voltage')).toHaveValue('3.3 V');
   await page.goto('/');
   await page.getByRole('link', { name: 'Taken (my version)' }).click();
+  await goTo(page, 'Targets');
   await expect(page.getByLabel('Output voltage')).toHaveValue('1.2 V');
 });
 

@@ -1,12 +1,13 @@
 import { readFile } from 'node:fs/promises';
-import { expect, ledgerLine, openStage, saveState, take, test } from '../desk';
+import { expect, goTo, ledgerLine, newStage, openStage, saveState, take, test } from '../desk';
 
 const margins = 'Margins of every corner';
 
 test('a compensator is proposed, judged at every corner, shaped by its handles, and kept', async ({ page }) => {
-  await openStage(page, 'Hull bus');
-  await page.getByRole('link', { name: 'Loop', exact: true }).click();
-  await expect(page.locator('.station')).toContainText('There is no loop yet: what is missing is a compensator');
+  await newStage(page, 'Looped');
+  await take(page.getByLabel('Phase margin', { exact: true }), '50');
+  await goTo(page, 'Loop');
+  await expect(page.locator('.station')).toContainText('There is no loop yet');
   await page.getByRole('button', { name: 'Propose a compensator' }).click();
   const table = page.getByRole('table', { name: margins });
   await expect(table.locator('tbody tr')).toHaveCount(5);
@@ -30,7 +31,7 @@ test('a compensator is proposed, judged at every corner, shaped by its handles, 
   await expect(ledgerLine(page, 'phaseMargin')).toContainText('fails');
 
   // The line of the ledger leads to the loop at its corner; undo brings the design back.
-  await page.getByRole('link', { name: 'Targets', exact: true }).click();
+  await goTo(page, 'Targets');
   await ledgerLine(page, 'phaseMargin').click();
   await expect(page.getByRole('heading', { name: 'Loop', exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
@@ -43,7 +44,7 @@ test('a compensator is proposed, judged at every corner, shaped by its handles, 
 
 test('an unstable loop fails with its reason, and every picture of it is drawn', async ({ page }) => {
   await openStage(page, 'Logger logic');
-  await page.getByRole('link', { name: 'Loop', exact: true }).click();
+  await goTo(page, 'Loop');
   await page.getByRole('button', { name: 'Propose a compensator' }).click();
   await expect(ledgerLine(page, 'loopStability')).toContainText('holds');
   for (const [button, picture] of [
@@ -64,7 +65,7 @@ test('a measured loop is laid over, traces are held and removed, and the respons
   page,
 }) => {
   await openStage(page, 'Hull bus');
-  await page.getByRole('link', { name: 'Loop', exact: true }).click();
+  await goTo(page, 'Loop');
   await page.getByRole('button', { name: 'Propose a compensator' }).click();
   await expect(page.getByTestId('loop-reading')).toContainText('Crossover');
   const list = page.getByRole('list', { name: /Traces laid over/ });
@@ -93,7 +94,7 @@ test('a measured loop is laid over, traces are held and removed, and the respons
 
 test('step, input side, line and spread over tolerance are worked from the closed loop', async ({ page }) => {
   await openStage(page, 'Hull bus');
-  await page.getByRole('link', { name: 'Loop', exact: true }).click();
+  await goTo(page, 'Loop');
   await page.getByRole('button', { name: 'Propose a compensator' }).click();
   await expect(page.getByTestId('loop-reading')).toContainText('Crossover');
   await expect(page.getByRole('table', { name: 'Limits of the crossover' })).toContainText('switching frequency');
@@ -113,7 +114,7 @@ test('step, input side, line and spread over tolerance are worked from the close
 
 test('every scheme has its fields and its proposal', async ({ page }) => {
   await openStage(page, 'Hull bus');
-  await page.getByRole('link', { name: 'Loop', exact: true }).click();
+  await goTo(page, 'Loop');
   const reading = page.getByTestId('loop-reading');
   for (const [scheme, button, field] of [
     ['average-current-mode', 'Propose a compensator', 'Current zero resistor'],

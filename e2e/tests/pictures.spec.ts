@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { expect, ledgerLine, newStage, openStage, take, test } from '../desk';
+import { expect, goTo, ledgerLine, newStage, openStage, take, test } from '../desk';
 
 const element = (page: Page, name: string) => page.locator(`[data-element="${name}"]`);
 const currentOf = async (page: Page, name: string): Promise<number> =>
@@ -91,7 +91,7 @@ test('filters, source, a second bank and coupling are added on the screen, and t
   page,
 }) => {
   await newStage(page, 'Surrounded');
-  await page.getByRole('link', { name: 'Stage', exact: true }).click();
+  await goTo(page, 'Stage');
   await showSchematic(page);
   await page.getByRole('button', { name: 'Add input filter' }).click();
   await expect(element(page, 'inputFilter')).toBeVisible();

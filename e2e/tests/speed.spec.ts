@@ -1,6 +1,6 @@
 import { csv, give, status } from '../partFiles';
 import { EDITS, timeEdit } from '../editTime';
-import { expect, ledgerLine, newStage, openStage, saveState, take, test } from '../desk';
+import { expect, goTo, ledgerLine, newStage, openStage, saveState, take, test } from '../desk';
 import { fillShelf, timeShelf } from '../fullShelf';
 import { transferSizes } from '../transferSizes';
 
@@ -8,7 +8,7 @@ import { transferSizes } from '../transferSizes';
 
 test('create a stage, type 4u7, see the verdict change within 100 ms, and find it after a reload', async ({ page }) => {
   await newStage(page, 'Instrument rail');
-  await page.getByRole('link', { name: 'Stage', exact: true }).click();
+  await goTo(page, 'Stage');
   const inductance = page.getByLabel('Inductance', { exact: true });
   const ratio = ledgerLine(page, 'inductorRippleRatio');
   await expect(inductance).toHaveValue(/H$/);

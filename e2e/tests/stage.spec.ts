@@ -1,4 +1,4 @@
-import { expect, ledgerLine, newStage, openStage, saveState, take, test } from '../desk';
+import { expect, goTo, ledgerLine, lookAtCorner, newStage, openStage, saveState, take, test } from '../desk';
 
 test('targets that move choose the free parts anew, and undo brings both back in one step', async ({ page }) => {
   await newStage(page, 'Auto parts');
@@ -8,7 +8,7 @@ test('targets that move choose the free parts anew, and undo brings both back in
   await expect(chosen).toContainText('rounded up to the next E12 value');
   await chosen.getByRole('button', { name: 'Working' }).click();
   await expect(page.getByText('Inductance from the ripple ratio')).toBeVisible();
-  await page.getByRole('link', { name: 'Stage', exact: true }).click();
+  await goTo(page, 'Stage');
   const after = await page.getByLabel('Inductance', { exact: true }).inputValue();
   await page.keyboard.press('Control+z');
   await expect(page.getByLabel('Inductance', { exact: true })).not.toHaveValue(after);
@@ -48,7 +48,7 @@ test('nonsense is refused with a sentence that quotes it, and Escape withdraws i
 
 test('step keys walk the preferred series', async ({ page }) => {
   await newStage(page, 'Steps');
-  await page.getByRole('link', { name: 'Stage', exact: true }).click();
+  await goTo(page, 'Stage');
   const inductance = page.getByLabel('Inductance', { exact: true });
   await take(inductance, '4u7');
   await inductance.press('ArrowUp');
@@ -95,7 +95,7 @@ test('another corner shows other waveforms and figures', async ({ page }) => {
   await openStage(page, 'Logger logic', 'Stage');
   const peak = page.getByRole('button', { name: /^Inductor peak/ });
   const atFullLoad = await peak.innerText();
-  await page.getByLabel('Load current of the corner').selectOption({ index: 0 });
+  await lookAtCorner(page, { load: 0 });
   await expect(peak).not.toHaveText(atFullLoad);
 });
 
@@ -103,46 +103,46 @@ test('a boost from a buck: the topology waits for an output it can reach, then t
   page,
 }) => {
   await newStage(page, 'Step up');
-  await page.getByRole('link', { name: 'Stage', exact: true }).click();
+  await goTo(page, 'Stage');
   await page.getByLabel('Topology').selectOption('boost');
   await expect(page.getByRole('alert')).toContainText(
     'as a boost stage only steps up: lower Highest, or raise Output voltage',
   );
-  await page.getByRole('link', { name: 'Targets', exact: true }).click();
+  await goTo(page, 'Targets');
   await take(page.getByLabel('Output voltage'), '24');
   await expect(page.locator('.corners')).toContainText('CCM');
-  await page.getByRole('link', { name: 'Stage', exact: true }).click();
+  await goTo(page, 'Stage');
   await expect(page.getByLabel('Topology')).toHaveValue('boost');
   await expect(page.getByRole('alert')).toHaveCount(0);
   await expect(page.getByRole('complementary', { name: 'Ledger' })).not.toContainText('fails');
   await page.getByLabel('Rectifier', { exact: true }).selectOption('diode');
   await expect(page.getByLabel('Forward voltage')).toBeVisible();
-  await page.getByLabel('Load current of the corner').selectOption({ index: 0 });
-  await expect(page.locator('.corner-pick')).toContainText('discontinuous conduction');
+  await lookAtCorner(page, { load: 0 });
+  await expect(page.locator('.station-head')).toContainText('discontinuous conduction');
 });
 
 test('an inverting stage turns the sign of its output with the topology', async ({ page }) => {
   await newStage(page, 'Negative rail');
-  await page.getByRole('link', { name: 'Stage', exact: true }).click();
+  await goTo(page, 'Stage');
   await page.getByLabel('Topology').selectOption('inverting-buck-boost');
   await expect(page.locator('canvas')).toBeVisible();
-  await page.getByRole('link', { name: 'Targets', exact: true }).click();
+  await goTo(page, 'Targets');
   await expect(page.getByLabel('Output voltage')).toHaveValue('-5 V');
   await expect(saveState(page)).toHaveText('saved');
 });
 
 test('the four-switch stage says which region holds at each input voltage', async ({ page }) => {
   await openStage(page, 'Dynamo intake', 'Stage');
-  const pick = page.locator('.corner-pick');
+  const pick = page.locator('.station-head');
   for (const [index, words] of ['boost region', 'transition region', 'buck region'].entries()) {
-    await page.getByLabel('Input voltage of the corner').selectOption({ index });
+    await lookAtCorner(page, { input: index });
     await expect(pick).toContainText(words);
   }
 });
 
 test('the conversion ratio of a boost turns over, with the corners on it', async ({ page }) => {
   await openStage(page, 'Mast radio', 'Stage');
-  await page.getByLabel('Input voltage of the corner').selectOption({ index: 0 });
+  await lookAtCorner(page, { input: 0 });
   await page.getByRole('button', { name: 'Conversion ratio' }).click();
   await expect(page.getByRole('img', { name: 'Conversion ratio against the duty ratio' })).toBeVisible();
   await expect(page.locator('.station')).toContainText('turns over at a duty ratio of 0.966');
@@ -160,8 +160,8 @@ test('the conduction map names the boundary load, and the corner below it is dis
   await expect(panel).toContainText('Working: boundary load');
   await expect(panel).toContainText('Critical load of the buck-boost');
   await page.keyboard.press('Escape');
-  await page.getByLabel('Load current of the corner').selectOption({ index: 0 });
-  await expect(page.locator('.corner-pick')).toContainText('discontinuous conduction');
+  await lookAtCorner(page, { load: 0 });
+  await expect(page.locator('.station-head')).toContainText('discontinuous conduction');
 });
 
 test('the duty ratio is written as D or as q = T/ton, as the designer prefers, and stays so', async ({ page }) => {

@@ -13,6 +13,7 @@ import './styles/schematic.css';
 import './styles/working.css';
 import './styles/shelf.css';
 import './styles/library.css';
+import './styles/palette.css';
 import './styles/answers.css';
 import './styles/focus.css';
 import './styles/narrow.css';
@@ -64,6 +65,10 @@ const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import('./efficiency/EfficiencyStation')).EfficiencyStation }),
           },
           { path: 'loop', lazy: async () => ({ Component: (await import('./loop/LoopStation')).LoopStation }) },
+          {
+            path: 'compare',
+            lazy: async () => ({ Component: (await import('./compare/CompareStation')).CompareStation }),
+          },
           { path: '*', lazy: async () => ({ Component: (await import('./stage/LostStation')).LostStation }) },
         ],
       },

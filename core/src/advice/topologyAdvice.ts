@@ -65,9 +65,12 @@ function adviceFor(stage: Stage, topology: TopologyName): TopologyAdvice {
   const record = TOPOLOGIES[topology];
   const no = impossible(stage, record);
   if (no !== undefined) return { topology, able: false, reasons: [no] };
+  // The divider would set the output of the stage as it is: another topology is asked for what is wanted.
+  const { compensator, ...control } = stage.control;
   const bare: Stage = {
     ...stage,
     topology,
+    control: { ...control, ...(compensator && { compensator: { ...compensator, components: {} } }) },
     pinned: [],
     parts: {},
     ...('borders' in record && { legs: stage.legs ?? 'regions' }),

@@ -1,4 +1,5 @@
 import { referenceOf, regulatedOutput } from '../controller/divider.js';
+import { nearestPreferred } from '../quantity/preferredValues.js';
 import { nominalInput } from '../stage/nominalInput.js';
 import type { Stage } from '../stage/schema.js';
 import { evaluateStage, type EvaluatedStage } from '../corners/evaluate.js';
@@ -43,6 +44,22 @@ export function dividerFor(stage: Stage): DividedControl | undefined {
   const { rUpper: upper = 0, rLower: lower = 0 } = compensator.components;
   const frame = { network: compensator.network, amplifier: compensator.amplifier, rUpper: upper, rLower: lower };
   return { control: chosen, choices: componentChoices(compensator.components, frame, 0, 'k-factor') };
+}
+
+/**
+ * The lower divider resistor that lets a divider follow a target that moved, ohm, of a preferred series: the upper one, which a
+ * network about an amplifier is shaped with, stays.
+ *
+ * @returns undefined where the stage has no divider that sets its output, or the output wanted is not above the reference.
+ * @public
+ */
+export function followingDivider({ control }: Pick<Stage, 'control'>, outputVoltage: number): number | undefined {
+  const { rUpper, rLower } = control.compensator?.components ?? {};
+  const { reference, scheme } = control;
+  if (scheme === 'open-loop' || reference === undefined || rUpper === undefined || rLower === undefined)
+    return undefined;
+  const ratio = Math.abs(outputVoltage) / reference - 1;
+  return ratio > 0 ? nearestPreferred(rUpper / ratio, 'E192') : undefined;
 }
 
 /** The output at nominal input and full load, V. */

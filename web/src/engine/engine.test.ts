@@ -35,12 +35,12 @@ describe('the engine’s worker', () => {
   });
   test('has no answer about a work it keeps no longer, but keeps the one that is held', () => {
     engine.work(5, stage, false);
-    engine.hold(5);
+    engine.hold([5]);
     for (const work of [6, 7, 8]) engine.work(work, changed, false);
     expect(engine.working(5, 0, 'outputRipple')).toBeDefined();
     expect(engine.working(6, 0, 'outputRipple')).toBeUndefined();
     expect(engine.schematic(8, 0, 0)).toBeDefined();
-    engine.hold(undefined);
+    engine.hold([]);
     engine.work(9, changed, false);
     expect(engine.working(5, 0, 'outputRipple')).toBeUndefined();
   });

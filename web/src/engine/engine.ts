@@ -123,14 +123,14 @@ export interface CapacitorChoice {
   readonly filter: InputFilterCheck | undefined;
 }
 
-/** Stages worked, by the numbers the page gave them: the last few, and the design held to compare with. */
+/** Stages worked, by the numbers the page gave them: the last few, and the designs held to compare with. */
 const works = new Map<number, EvaluatedStage>();
 const KEPT = 2;
-let held: number | undefined;
+let held: readonly number[] = [];
 
 function keep(work: number, evaluated: EvaluatedStage): void {
   works.set(work, evaluated);
-  const others = [...works.keys()].filter((one) => one !== held);
+  const others = [...works.keys()].filter((one) => !held.includes(one));
   for (const old of others.slice(0, Math.max(0, others.length - KEPT))) works.delete(old);
 }
 
@@ -164,9 +164,9 @@ export const engine = {
       })),
     };
   },
-  /** Keep a stage worked to compare later ones with it, or let it go. */
-  hold(work: number | undefined): void {
-    held = work;
+  /** Keep stages worked to compare later ones with them; those that are not named are let go. */
+  hold(named: readonly number[]): void {
+    held = named;
   },
   /** Waveforms of a corner, by their keys; those the stage does not have are left out. */
   waveforms(work: number, corner: number, keys: readonly string[]): Waveforms | undefined {

@@ -1,15 +1,18 @@
 import { parseQuantity, partColumns, PART_KINDS, UNITS, type LibraryPart, type PartKind } from '@yundro/core';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useQueryClient } from '@tanstack/react-query';
+import { useCallback, useMemo, useRef, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useSearchParams } from 'react-router';
 import { api } from '../api/client';
 import { WorkerLine } from '../engine/workerLine';
+import { FindOrDo } from '../desk/FindOrDo';
 import { TopBar } from '../shown/TopBar';
 import { ImportDialog } from './ImportDialog';
 import { PartDetails } from './PartDetails';
 import { exportParts, isPartKind } from './partFiles';
 import type { Importing, OpenedTable } from './import.worker';
 import { PartTable } from './PartTable';
+import { partsKey, useLibrary } from './useParts';
 
 const KIND_WORDS: Readonly<Record<PartKind, string>> = {
   inductor: 'Inductors',
@@ -55,9 +58,10 @@ export function LibraryPage() {
   const [search, setSearch] = useSearchParams();
   const asked = search.get('kind');
   const kind: PartKind = isPartKind(asked) ? asked : 'inductor';
-  const [loaded, setLoaded] = useState<{ readonly kind: PartKind; readonly parts: readonly LibraryPart[] }>();
-  const [round, setRound] = useState(0);
-  const [fault, setFault] = useState<string>();
+  const library = useLibrary(kind);
+  const queries = useQueryClient();
+  const renew = (): void => void queries.invalidateQueries({ queryKey: partsKey(kind) });
+  const [refused, setFault] = useState<string>();
   const [said, setSaid] = useState<string>();
   const [filter, setFilter] = useState(NO_FILTER);
   const [selected, setSelected] = useState<string>();
@@ -65,19 +69,8 @@ export function LibraryPage() {
   const [reading, setReading] = useState<string>();
   const chooser = useRef<HTMLInputElement>(null);
 
-  useEffect(() => {
-    let current = true;
-    api.parts(kind).then(
-      (parts) => current && setLoaded({ kind, parts }),
-      (error: unknown) =>
-        current && setFault(error instanceof Error ? error.message : 'The library could not be read.'),
-    );
-    return () => {
-      current = false;
-    };
-  }, [kind, round]);
-
-  const parts = loaded?.kind === kind ? loaded.parts : undefined;
+  const parts = library.data;
+  const fault = refused ?? library.error?.message;
   const shown = useMemo(() => (parts ? filtered(kind, parts, filter) : []), [kind, parts, filter]);
   const picked = shown.find(({ id }) => id === selected);
   const numbers = partColumns(kind).filter(({ meta }) => meta);
@@ -109,6 +102,7 @@ export function LibraryPage() {
       <TopBar>
         <strong>Parts library</strong>
         <span className="push" />
+        <FindOrDo />
       </TopBar>
       {fault !== undefined && (
         <div className="notice bad" role="alert">
@@ -197,7 +191,7 @@ export function LibraryPage() {
                   void api.deletePart(picked.id).then(
                     () => {
                       setSaid(`${picked.part.name} was deleted.`);
-                      setRound((n) => n + 1);
+                      renew();
                     },
                     (error: unknown) => setFault(error instanceof Error ? error.message : 'That did not work.'),
                   )
@@ -233,7 +227,7 @@ export function LibraryPage() {
             setImporting(undefined);
             if (taken === undefined) return;
             setSaid(`${String(taken)} parts were imported.`);
-            setRound((n) => n + 1);
+            renew();
           }}
         />
       )}

@@ -14,12 +14,17 @@ const HEADROOM = 1.1;
 
 interface Curves {
   readonly words: string;
-  readonly x: { readonly words: string; readonly unit: 'A' | 'V'; readonly min: number; readonly max: number };
-  readonly y: { readonly words: string; readonly unit: 'H' | 'F'; readonly min: number; readonly max: number };
+  readonly x: { readonly words: string; readonly unit: 'A' | 'V' | 'degC'; readonly min: number; readonly max: number };
+  readonly y: { readonly words: string; readonly unit: 'H' | 'F' | 'ohm'; readonly min: number; readonly max: number };
   readonly points: readonly (readonly [number, number])[];
 }
 
-/** The curve that tells most about a part: inductance against current, capacitance against bias. */
+/** Where the on-resistance is drawn, and stated, °C. */
+const COLDEST = -40;
+const HOTTEST = 150;
+const STATED_AT = 25;
+
+/** The curve that tells most about a part: inductance against current, capacitance against bias, on-resistance against temperature. */
 function curveOf(kind: PartKind, part: LibraryPart['part']): Curves | undefined {
   if (kind === 'inductor') {
     const inductor = part as PartOf<'inductor'>;
@@ -45,6 +50,17 @@ function curveOf(kind: PartKind, part: LibraryPart['part']): Curves | undefined 
       x: { words: 'bias voltage', unit: 'V', min: 0, max: end },
       y: { words: 'capacitance', unit: 'F', min: 0, max: capacitance * HEADROOM },
       points: biasCurve.map(([volts, share]) => [volts, share * capacitance]),
+    };
+  }
+  if (kind === 'mosfet') {
+    const { onResistance, onResistanceTemperatureCoefficient: rise } = part as PartOf<'mosfet'>;
+    if (rise === undefined || onResistance === 0) return undefined;
+    const at = (celsius: number): number => onResistance * (1 + rise * (celsius - STATED_AT));
+    return {
+      words: 'On-resistance against temperature',
+      x: { words: 'junction', unit: 'degC', min: COLDEST, max: HOTTEST },
+      y: { words: 'on-resistance', unit: 'ohm', min: 0, max: at(HOTTEST) * HEADROOM },
+      points: [COLDEST, STATED_AT, HOTTEST].map((celsius) => [celsius, at(celsius)]),
     };
   }
   return undefined;

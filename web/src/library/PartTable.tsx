@@ -7,13 +7,20 @@ import {
   getSortedRowModel,
   useReactTable,
   type SortingState,
+  type VisibilityState,
 } from '@tanstack/react-table';
 import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
 
 const ROWS = 100;
-/** Columns that say little at a glance: in the file, not in the table. */
-const HIDDEN = new Set(['notes', 'length', 'width']);
+/** What tells parts of a kind apart at a glance; the rest stands in the details, and can be asked for. */
+const SHOWN: Readonly<Record<PartKind, readonly string[]>> = {
+  inductor: ['name', 'inductance', 'resistance', 'saturationCurrent', 'heatingCurrent', 'height'],
+  capacitor: ['name', 'kind', 'capacitance', 'ratedVoltage', 'esr', 'rippleCurrentRating'],
+  mosfet: ['name', 'drainSourceVoltageMax', 'onResistance', 'gateCharge', 'drainCurrentMax', 'junctionToAmbient'],
+  diode: ['name', 'forwardVoltage', 'reverseVoltageMax', 'currentMax', 'recoveryCharge', 'junctionToAmbient'],
+  core: ['name', 'material', 'effectiveArea', 'effectiveLength', 'relativePermeability', 'saturationFluxDensity'],
+};
 const helper = createColumnHelper<LibraryPart>();
 
 interface Props {
@@ -26,28 +33,35 @@ interface Props {
 /** The parts of one kind: every field a column with its unit, sorted by a press on its heading. */
 export function PartTable({ kind, parts, selected, onSelect }: Props) {
   const [sorting, setSorting] = useState<SortingState>([]);
+  const [chosen, setChosen] = useState<Readonly<Partial<Record<PartKind, VisibilityState>>>>({});
   const columns = useMemo(
     () =>
       partColumns(kind)
-        .filter(({ key, curve }) => !curve && !HIDDEN.has(key))
+        .filter(({ curve }) => !curve)
         .map((column) =>
           helper.accessor((row) => row.part[column.key] as string | number | undefined, {
             id: column.key,
             header: column.words,
             cell: ({ row }) => partCellText(column, row.original.part),
             sortUndefined: 'last',
+            // Names count their numbers: LX7 comes before LX13.
+            sortingFn: column.meta ? 'basic' : 'alphanumeric',
             meta: { number: column.meta !== undefined, unit: column.meta ? UNITS[column.meta.unit].symbol : '' },
           }),
         ),
     [kind],
   );
   const data = useMemo(() => [...parts], [parts]);
+  const columnVisibility =
+    chosen[kind] ?? Object.fromEntries(columns.map(({ id = '' }) => [id, SHOWN[kind].includes(id)]));
   // eslint-disable-next-line react-hooks/incompatible-library
   const table = useReactTable({
     data,
     columns,
-    state: { sorting },
+    state: { sorting, columnVisibility },
     onSortingChange: setSorting,
+    onColumnVisibilityChange: (next) =>
+      setChosen({ ...chosen, [kind]: typeof next === 'function' ? next(columnVisibility) : next }),
     getCoreRowModel: getCoreRowModel(),
     getSortedRowModel: getSortedRowModel(),
     getPaginationRowModel: getPaginationRowModel(),
@@ -56,6 +70,22 @@ export function PartTable({ kind, parts, selected, onSelect }: Props) {
   const isNumber = (meta: unknown): boolean => (meta as { number?: boolean } | undefined)?.number === true;
   return (
     <>
+      <details className="rare">
+        <summary>Columns</summary>
+        <div className="part-columns">
+          {table.getAllLeafColumns().map((column) => (
+            <label key={column.id} className="small">
+              <input
+                type="checkbox"
+                checked={column.getIsVisible()}
+                disabled={column.id === 'name'}
+                onChange={column.getToggleVisibilityHandler()}
+              />{' '}
+              {String(column.columnDef.header)}
+            </label>
+          ))}
+        </div>
+      </details>
       <div className="part-table" tabIndex={0} role="region" aria-label="Parts">
         <table className="plain">
           <thead>

@@ -87,7 +87,7 @@ export function NextStepCard() {
     );
   const [first, ...rest] = steps;
   const attempt = async (step: NextStep): Promise<void> => {
-    await holdPresent(true);
+    await holdPresent();
     setRefused(changeAlone(step.path, step.to));
   };
   if (!first)

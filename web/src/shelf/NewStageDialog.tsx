@@ -27,9 +27,10 @@ const NUMBERS = [
   { key: 'high', words: 'Highest input voltage', unit: 'V' },
   { key: 'output', words: 'Output voltage', unit: 'V' },
   { key: 'load', words: 'Full load current', unit: 'A' },
+  { key: 'least', words: 'Lowest load, if known', unit: 'A' },
 ] as const satisfies readonly { readonly key: string; readonly words: string; readonly unit: Unit }[];
 type Key = (typeof NUMBERS)[number]['key'];
-const EMPTY: Readonly<Record<Key, string>> = { low: '', high: '', output: '', load: '' };
+const EMPTY: Readonly<Record<Key, string>> = { low: '', high: '', output: '', load: '', least: '' };
 
 /** What is usual beside the numbers, offered and not assumed. Common practice. */
 const USUAL = [
@@ -67,7 +68,8 @@ const problemOf = (text: string, unit: Unit): string | undefined => {
 function readAll(texts: Readonly<Record<Key, string>>): Read | undefined {
   const found: Partial<Record<Key, number>> = {};
   for (const { key, unit } of NUMBERS) {
-    const read = parseQuantity(texts[key], unit);
+    // A lowest load that is not known is none at all.
+    const read = parseQuantity(key === 'least' && texts[key].trim() === '' ? '0' : texts[key], unit);
     if (!read.ok) return undefined;
     found[key] = read.value;
   }
@@ -83,7 +85,7 @@ function stageOf(name: string, of: Read, topology: string, usual: ReadonlySet<st
     targets: {
       inputVoltage: { min: of.low, max: of.high },
       outputVoltage: of.output,
-      outputCurrent: { min: 0, max: of.load },
+      outputCurrent: { min: of.least, max: of.load },
       ...Object.fromEntries(
         USUAL.filter(({ key }) => usual.has(key)).flatMap(({ target }) => Object.entries(target(of))),
       ),
@@ -130,6 +132,7 @@ export function NewStageDialog({ project, onStart, onClose }: Props) {
     const write = (value: number | undefined, unit: Unit, otherwise: string): string =>
       value === undefined ? otherwise : formatQuantity(value, unit);
     setTexts((before) => ({
+      ...before,
       low: write(read.inputVoltage.min, 'V', before.low),
       high: write(read.inputVoltage.max, 'V', before.high),
       output: write(read.outputVoltage, 'V', before.output),

@@ -4,6 +4,7 @@ import { useMemo, useRef, useState, type DragEvent } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, useNavigate } from 'react-router';
 import { api } from '../api/client';
+import { FindOrDo } from '../desk/FindOrDo';
 import { download } from '../shown/download';
 import { TopBar } from '../shown/TopBar';
 import { NameDialog } from './NameDialog';
@@ -81,6 +82,7 @@ export function ShelfPage() {
     >
       <TopBar>
         <span className="push" />
+        <FindOrDo />
         <Link to="/library">Parts library</Link>
       </TopBar>
       {fault !== undefined && (

@@ -20,7 +20,7 @@ export function LoadNotice({ id }: { readonly id: string }) {
       const [first] = await api.shelf();
       const made = await api.createStage(first?.id ?? (await api.createProject('Recovered')), draft.document);
       clearDraft(id);
-      void navigate(`/stages/${made.id}/targets`);
+      void navigate(`/stages/${made.id}/overview`);
     } catch (error) {
       setFailed(error instanceof Error ? error.message : 'That did not work.');
     }

@@ -36,7 +36,7 @@ export function SaveNotice() {
   if (save.kind === 'gone') {
     const anew = async (): Promise<void> => {
       const made = await makeAnew();
-      if (made !== undefined) void navigate(`/stages/${made}/targets`);
+      if (made !== undefined) void navigate(`/stages/${made}/overview`);
     };
     const { document } = useSession.getState();
     return (

@@ -1,12 +1,14 @@
 import { useEffect, useRef } from 'react';
 import { Button } from 'react-bootstrap';
-import { NavLink, Outlet, useLocation, useParams } from 'react-router';
+import { Link, NavLink, Outlet, useLocation, useParams } from 'react-router';
 import { useStore } from 'zustand';
 import { downloadStage } from '../shelf/stageFiles';
 import { Icon } from '../shown/Icon';
 import { StationBoundary } from '../shown/StationBoundary';
 import { TopBar } from '../shown/TopBar';
-import { holdPresent, useHeld } from './ghost';
+import { holdPresent, letAllGo, useAllHeld } from './ghost';
+import { FindOrDo } from '../desk/FindOrDo';
+import { useStageKeys } from '../desk/useStageKeys';
 import { CornerGrid } from '../ledger/CornerGrid';
 import { Ledger } from '../ledger/Ledger';
 import { StationMark } from '../ledger/StationMark';
@@ -57,6 +59,7 @@ export function StagePage() {
   const { pathname } = useLocation();
   const main = useRef<HTMLElement>(null);
   useHistoryKeys();
+  useStageKeys(id);
   const opened = stage !== undefined;
   useEffect(() => {
     // The work goes on in the station, not in the link that led here.
@@ -68,10 +71,10 @@ export function StagePage() {
     const timer = setTimeout(() => void retryOpen(id), RETRY_DELAY);
     return () => clearTimeout(timer);
   }, [loadFault, id]);
-  const held = useHeld() !== undefined;
+  const held = useAllHeld().length;
   useEffect(() => {
     // What is held belongs to the stage that was open.
-    return () => void holdPresent(false);
+    return () => void letAllGo();
   }, [id]);
   useEffect(() => {
     document.title = stage ? `${stage.name} · Yundro` : 'Yundro';
@@ -99,15 +102,16 @@ export function StagePage() {
         <Button
           variant="plain"
           disabled={!stage}
-          aria-pressed={held}
           title="Keep the present design beside the next ones, number by number and trace by trace"
-          onClick={() => void holdPresent(!held)}
+          onClick={() => void holdPresent()}
         >
-          {held ? 'Let the held design go' : 'Hold this design'}
+          Hold this design
         </Button>
+        {held > 0 && <Link to={`/stages/${id}/compare`}>Compare, {held} held</Link>}
         <Button variant="plain" disabled={!stage} onClick={() => stage && downloadStage(stage)}>
           Export
         </Button>
+        <FindOrDo />
       </TopBar>
       <SaveNotice />
       <LoadNotice id={id} />
@@ -117,7 +121,7 @@ export function StagePage() {
           <nav className="rail" aria-label="Stations">
             {STATIONS.map(({ to, words }) => (
               <NavLink key={to} to={to}>
-                {words}
+                <span>{words}</span>
                 {to !== 'overview' && <StationMark station={to} />}
               </NavLink>
             ))}

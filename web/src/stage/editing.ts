@@ -1,4 +1,5 @@
 import {
+  followingDivider,
   parseQuantity,
   PINNABLE,
   problemsSentence,
@@ -63,6 +64,16 @@ interface Candidate {
 const without = (pending: Session['pending'], key: string): Session['pending'] =>
   key in pending ? Object.fromEntries(Object.entries(pending).filter(([other]) => other !== key)) : pending;
 
+/** Where the divider stands that sets the output. */
+const LOWER_DIVIDER: StagePath = ['control', 'compensator', 'components', 'rLower'];
+
+/** What goes with an edit by itself: the divider follows the output that is asked for. */
+function followingEdits(document: Stage | undefined, path: StagePath, value: FieldValue | undefined): readonly Edit[] {
+  if (!document || pathKey(path) !== 'targets.outputVoltage' || typeof value !== 'number') return [];
+  const lower = followingDivider(document, value);
+  return lower === undefined ? [] : [{ path: LOWER_DIVIDER, value: lower }];
+}
+
 /**
  * What the design would be with an edit. Texts that were meant and did not fit are tried again with it: raising a minimum above
  * the maximum is no dead end, the maximum can follow.
@@ -82,7 +93,7 @@ function candidateOf(
     stageFromDocument(
       edits.reduce<unknown>((doc, edit) => withValue(doc, edit.path, edit.value), { ...document, pinned }),
     );
-  const own: readonly Edit[] = [{ path, value }, ...also];
+  const own: readonly Edit[] = [{ path, value }, ...also, ...followingEdits(document, path, value)];
   const meant = Object.values(others).flatMap((one) =>
     one.value === undefined ? [] : [{ path: one.path, value: one.value }],
   );

@@ -1,0 +1,34 @@
+import { lazy, Suspense, useState } from 'react';
+import { Button } from 'react-bootstrap';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { Icon } from '../shown/Icon';
+import { ShortcutList } from './ShortcutList';
+
+const Palette = lazy(async () => ({ default: (await import('./Palette')).Palette }));
+
+/** The door to the palette, and the keys that open it and the list of shortcuts. */
+export function FindOrDo() {
+  const [open, setOpen] = useState<'palette' | 'shortcuts'>();
+  useHotkeys('mod+k', () => setOpen('palette'), { preventDefault: true, enableOnFormTags: true });
+  useHotkeys('/', () => setOpen('palette'), { preventDefault: true, useKey: true });
+  useHotkeys('?', () => setOpen('shortcuts'), { preventDefault: true, useKey: true });
+  const close = (): void => setOpen(undefined);
+  return (
+    <>
+      <Button
+        variant="outline-secondary"
+        aria-keyshortcuts="Control+K"
+        title="Find or do anything by name: Ctrl K, or /. All shortcuts: ?"
+        onClick={() => setOpen('palette')}
+      >
+        <Icon shape="search" /> Find or do
+      </Button>
+      {open === 'palette' && (
+        <Suspense fallback={null}>
+          <Palette onClose={close} />
+        </Suspense>
+      )}
+      {open === 'shortcuts' && <ShortcutList onClose={close} />}
+    </>
+  );
+}
