@@ -116,8 +116,7 @@ export async function newStage(page: Page, name: string): Promise<void> {
   await sheet.getByLabel('Name', { exact: true }).fill(name);
   await sheet.getByLabel('What it is for, in a line').fill('10-14 V to 5 V 3 A');
   await sheet.getByLabel('Lowest load, if known').fill('0.1');
-  for (const usual of [/Output ripple/, /Input ripple/, /Inductor ripple ratio/])
-    await sheet.getByLabel(usual).check();
+  for (const usual of [/Output ripple/, /Input ripple/, /Inductor ripple ratio/]) await sheet.getByLabel(usual).check();
   await sheet.getByRole('button', { name: 'Start the stage' }).click();
   await goTo(page, 'Targets');
   await expect(page.locator('.line').first()).toBeVisible();

@@ -32,7 +32,10 @@ function wordsOf(place: string): string {
 const written = (place: string, value: Leaf | undefined): string => {
   if (value === undefined) return '–';
   const field = stageField(place.split('.').map((step) => (/^\d+$/.test(step) ? Number(step) : step)));
-  return typeof value === 'number' && field ? formatQuantity(value, field.unit, 4) : String(value);
+  if (typeof value !== 'number' || !field) return String(value);
+  return field.unit === 'count' && Number.isInteger(value)
+    ? formatQuantity(value, field.unit)
+    : formatQuantity(value, field.unit, 4);
 };
 
 /** Places that say nothing of the design. */

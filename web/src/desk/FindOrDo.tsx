@@ -10,8 +10,8 @@ const Palette = lazy(async () => ({ default: (await import('./Palette')).Palette
 export function FindOrDo() {
   const [open, setOpen] = useState<'palette' | 'shortcuts'>();
   useHotkeys('mod+k', () => setOpen('palette'), { preventDefault: true, enableOnFormTags: true });
-  useHotkeys('/', () => setOpen('palette'), { preventDefault: true, useKey: true });
-  useHotkeys('?', () => setOpen('shortcuts'), { preventDefault: true, useKey: true });
+  useHotkeys('/', () => setOpen('palette'), { preventDefault: true, useKey: true, enableOnFormTags: ['radio'] });
+  useHotkeys('?', () => setOpen('shortcuts'), { preventDefault: true, useKey: true, enableOnFormTags: ['radio'] });
   const close = (): void => setOpen(undefined);
   return (
     <>

@@ -11,6 +11,17 @@ import { entriesOf, type Entry } from './entries';
 const GROUPS: readonly Entry['group'][] = ['Stations', 'Views', 'Fields', 'Targets', 'Corners', 'Actions', 'Stages'];
 const NONE: readonly never[] = [];
 
+/** Whether an entry holds every word that was typed, anywhere in it. */
+const holdsEveryWord = (value: string, typed: string): number => {
+  const text = value.toLowerCase();
+  return typed
+    .toLowerCase()
+    .split(/\s+/)
+    .every((word) => text.includes(word))
+    ? 1
+    : 0;
+};
+
 /** Everything by name: stations, views, fields, targets, corners, actions, stages. */
 export function Palette({ onClose }: { readonly onClose: () => void }) {
   const navigate = useNavigate();
@@ -34,7 +45,7 @@ export function Palette({ onClose }: { readonly onClose: () => void }) {
   );
   return (
     <Modal show onHide={onClose} className="palette" aria-label="Find or do" restoreFocus>
-      <Command label="Find or do" loop>
+      <Command label="Find or do" loop filter={holdsEveryWord}>
         <Command.Input autoFocus placeholder="a station, a field, a target, a corner, a stage, an action" />
         <Command.List>
           <Command.Empty>Nothing here has such a name.</Command.Empty>

@@ -21,6 +21,6 @@ export function useStageKeys(id: string): void {
     const here = useLayout.getState().corner ?? count - 1;
     if (count > 0) lookAt((here + by + count) % count);
   };
-  useHotkeys('[', () => step(-1), { useKey: true });
-  useHotkeys(']', () => step(1), { useKey: true });
+  useHotkeys('[', () => step(-1), { useKey: true, enableOnFormTags: ['radio'] });
+  useHotkeys(']', () => step(1), { useKey: true, enableOnFormTags: ['radio'] });
 }

@@ -18,7 +18,7 @@ import { dutyAs, useDutyConvention } from '../shown/dutyConvention';
 import { Icon } from '../shown/Icon';
 import { Quantity } from '../shown/Quantity';
 import { VerdictMark } from '../shown/VerdictMark';
-import { differs, useHeld } from '../stage/ghost';
+import { useHeld } from '../stage/ghost';
 import { refusedTexts, useSession } from '../stage/stageSession';
 import { foldLedger, lookAt, openWorking, showLinesOf, useLayout } from '../stage/stageView';
 import { STATIONS } from '../stage/stations';
@@ -75,7 +75,7 @@ function VerdictLine({ line, onOpen }: { readonly line: Line; readonly onOpen: (
   const open = word !== 'holds';
   const driver = isFull(verdict) ? driverWords(verdict) : undefined;
   const held =
-    before?.margin != null && stated.margin !== null && differs(before.margin, stated.margin)
+    before?.margin != null && stated.margin !== null && marginText(before.margin) !== marginText(stated.margin)
       ? before.margin
       : undefined;
   return (

@@ -15,7 +15,7 @@ const isFull = (verdict: Verdict | LedgerLine): verdict is LedgerLine => verdict
 
 /** A change in words: from what to what. */
 function changeWords({ quantity, path, unit, from, to }: NextStep): string {
-  const write = (value: number): string => formatQuantity(value, unit, 3);
+  const write = (value: number): string => (unit === 'count' ? String(value) : formatQuantity(value, unit, 3));
   const place = path.includes('outputCapacitors')
     ? 'output capacitors'
     : path.includes('inputCapacitors')

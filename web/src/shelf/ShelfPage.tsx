@@ -7,6 +7,7 @@ import { api } from '../api/client';
 import { FindOrDo } from '../desk/FindOrDo';
 import { download } from '../shown/download';
 import { TopBar } from '../shown/TopBar';
+import { MiniatureSheet } from './Miniature';
 import { NameDialog } from './NameDialog';
 import { NewStageDialog } from './NewStageDialog';
 import { arranged, ORDERS, type Order } from './order';
@@ -129,6 +130,7 @@ export function ShelfPage() {
         {projects?.length === 0 && (
           <p className="quiet">The shelf is empty. Start a project, or drop a stage file anywhere on this page.</p>
         )}
+        {projects && <MiniatureSheet rows={projects.flatMap(({ stages }) => stages)} />}
         {find !== '' && shown?.length === 0 && (
           <p className="quiet">No stage holds “{find}”; other words, or none, show more.</p>
         )}
