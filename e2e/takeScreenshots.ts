@@ -3,7 +3,7 @@ import { chmodSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
-import { goTo, lookAtCorner } from './stations';
+import { goTo } from './stations';
 import { freePort } from '../scripts/lib/ports.mjs';
 import { startPostgres } from '../scripts/lib/postgres.mjs';
 import { startServer } from '../scripts/lib/server.mjs';
@@ -40,7 +40,21 @@ await view('shelf', 'light', async (page) => {
   // Verdicts fill in by themselves.
   await page.getByText('being worked …').first().waitFor({ state: 'detached' });
 });
-await view('targets', 'light', (page) => open(page, 'Hull bus'));
+await view('overview', 'light', async (page) => {
+  await open(page, 'Hull bus', 'Overview');
+  await page.getByRole('button', { name: 'Try it' }).waitFor();
+  await page.locator('[data-door="Efficiency"]').getByRole('img').waitFor();
+});
+await view('compare', 'dark', async (page) => {
+  await open(page, 'Hull bus', 'Overview');
+  await page.getByRole('button', { name: 'Try it' }).click();
+  await page.getByRole('link', { name: /^Compare/ }).click();
+  await page.getByRole('table', { name: 'Differences' }).waitFor();
+});
+await view('targets', 'light', async (page) => {
+  await open(page, 'Hull bus');
+  await page.locator('.line[data-target="phaseMargin"]').waitFor();
+});
 await view('stage', 'light', (page) => open(page, 'Hull bus', 'Stage'));
 
 await view('schematic', 'light', async (page) => {
@@ -49,16 +63,6 @@ await view('schematic', 'light', async (page) => {
   await page.getByLabel('Instant of the period').fill('130');
 });
 
-await view('discontinuous', 'light', async (page) => {
-  await open(page, 'Hydrophone bias', 'Stage');
-  await lookAtCorner(page, { load: 0 });
-});
-
-await view('conversion-ratio', 'light', async (page) => {
-  await open(page, 'Mast radio', 'Stage');
-  await lookAtCorner(page, { input: 0 });
-  await page.getByRole('button', { name: 'Conversion ratio' }).click();
-});
 await view('conduction-mode', 'light', async (page) => {
   await open(page, 'Hydrophone bias', 'Stage');
   await page.getByRole('button', { name: 'Conduction mode' }).click();

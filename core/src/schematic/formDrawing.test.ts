@@ -9,7 +9,9 @@ describe('a topology drawn by itself', () => {
       const { elements, width, height } = formDrawing(topology, rectifier);
       const kinds = elements.map(({ element }) => element.name.replace(/\d.*$/, ''));
       for (const one of ['source', 'inductor', 'load', 'outputCapacitor']) expect(kinds).toContain(one);
-      const rectifiers = elements.filter(({ element }) => element.kind === (rectifier === 'diode' ? 'diode' : 'switch'));
+      const rectifiers = elements.filter(
+        ({ element }) => element.kind === (rectifier === 'diode' ? 'diode' : 'switch'),
+      );
       expect(rectifiers.length).toBeGreaterThan(0);
       for (const { from, to } of elements)
         for (const [x, y] of [from, to]) {

@@ -22,7 +22,8 @@ export const notWorked = (why: string): Summary => ({
 export function summarise(stage: Stage): Summary {
   try {
     const evaluated = evaluateStage(stage);
-    if (!evaluated.ok) return { state: 'worked', verdicts: null, tightest: null, reason: problemsSentence(evaluated.problems) };
+    if (!evaluated.ok)
+      return { state: 'worked', verdicts: null, tightest: null, reason: problemsSentence(evaluated.problems) };
     const { verdicts, notJudged } = withLoop(evaluated.value, judgeLoop(evaluated.value)).evaluation;
     const [tightest] = verdicts.toSorted((a, b) => (a.margin ?? -Infinity) - (b.margin ?? -Infinity));
     return {

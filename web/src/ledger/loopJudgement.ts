@@ -1,4 +1,4 @@
-import type { JudgedLoop, Verdict } from '@yundro/core';
+import type { JudgedLoop } from '@yundro/core';
 import { useEffect } from 'react';
 import { create } from 'zustand';
 import type { Asked } from '../engine/useInquiry';
@@ -17,7 +17,6 @@ const NOT_ASKED: AskedLoop = {
   retry: () => undefined,
 };
 const useJudgement = create<{ readonly asked: AskedLoop }>()(() => ({ asked: NOT_ASKED }));
-const NONE: readonly Verdict[] = [];
 
 /** Keeps the loop judged at every corner, after every edit, in a worker that no edit waits for. To be mounted once. */
 export function useWorkLoop(): AskedLoop {
@@ -37,9 +36,4 @@ export function useJudgedLoop(): JudgedLoop | undefined {
   return useJudgement(({ asked: { answer } }) =>
     answer !== undefined && answer.question.stage === stage ? answer.value : undefined,
   );
-}
-
-/** The verdicts on the loop of the stage on the screen. */
-export function useLoopVerdicts(): readonly Verdict[] {
-  return useJudgedLoop()?.verdicts ?? NONE;
 }
