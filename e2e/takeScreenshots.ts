@@ -33,7 +33,7 @@ async function view(name: string, colorScheme: 'light' | 'dark', go: (page: Page
 async function open(page: Page, stage: string, station = 'Targets'): Promise<void> {
   await page.getByRole('link', { name: stage, exact: true }).click();
   await goTo(page, station);
-  await page.waitForSelector('.line');
+  await page.waitForSelector('.line, .ledger-summary .verdict');
 }
 
 await view('shelf', 'light', async (page) => {

@@ -213,7 +213,7 @@ for (const [width, height] of [
     page,
   }) => {
     await page.setViewportSize({ width, height });
-    await openStage(page, 'Hull bus').catch(() => undefined);
+    await openStage(page, 'Hull bus');
     for (const station of ['Targets', 'Stage', 'Inductor', 'Capacitors', 'Switches', 'Efficiency', 'Loop']) {
       await goTo(page, station);
       await expect(page.locator('.station h1')).toBeVisible();

@@ -227,7 +227,7 @@ export function Ledger() {
       <div className="ledger-head">
         {folded ? <LedgerSummary groups={all} /> : <h2>Ledger</h2>}
         {!folded && (stale || working) && (
-          <span className="quiet small">{stale ? 'working …' : 'working the drivers …'}</span>
+          <span className="quiet small">working …</span>
         )}
         {!folded && station && (
           <Button
