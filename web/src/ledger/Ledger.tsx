@@ -226,9 +226,7 @@ export function Ledger() {
     <aside className={`ledger ${folded ? 'folded' : ''}`} aria-label="Ledger" aria-busy={stale}>
       <div className="ledger-head">
         {folded ? <LedgerSummary groups={all} /> : <h2>Ledger</h2>}
-        {!folded && (stale || working) && (
-          <span className="quiet small">working …</span>
-        )}
+        {!folded && (stale || working) && <span className="quiet small">working …</span>}
         {!folded && station && (
           <Button
             variant="plain"
