@@ -1,5 +1,4 @@
 import { marginText, type StageRow } from '@yundro/core';
-import { Button } from 'react-bootstrap';
 import { Link } from 'react-router';
 import { Quantity } from '../shown/Quantity';
 import { VerdictMark } from '../shown/VerdictMark';
@@ -83,13 +82,15 @@ function Facts({ facts }: { readonly facts: StageRow['facts'] }) {
   );
 }
 
+/** Made once: a formatter is dear, and a full shelf has hundreds of times. */
+const CLOCK = new Intl.DateTimeFormat(undefined, { hour: '2-digit', minute: '2-digit' });
+const CALENDAR = new Intl.DateTimeFormat(undefined, { day: 'numeric', month: 'short', year: 'numeric' });
+
 /** When a stage was last worked on, as one says it. */
 function when(updatedAt: string): string {
   const at = new Date(updatedAt);
   const today = at.toDateString() === new Date().toDateString();
-  return today
-    ? at.toLocaleTimeString(undefined, { hour: '2-digit', minute: '2-digit' })
-    : at.toLocaleDateString(undefined, { day: 'numeric', month: 'short', year: 'numeric' });
+  return (today ? CLOCK : CALENDAR).format(at);
 }
 
 /** The stages of a project, one to a row. */
@@ -130,15 +131,15 @@ export function StageRows({ rows, onExport, onRename, onDuplicate, onDelete }: P
             <td className="number small quiet">{when(row.updatedAt)}</td>
             <td className="actions">
               {ACTIONS.filter(([, ofUnreadable]) => row.facts !== null || ofUnreadable).map(([words]) => (
-                <Button
+                <button
                   key={words}
-                  variant="plain"
-                  className="small"
+                  type="button"
+                  className="btn btn-plain small"
                   aria-label={`${words} ${row.name}`}
                   onClick={() => acts[words](row)}
                 >
                   {words}
-                </Button>
+                </button>
               ))}
             </td>
           </tr>
