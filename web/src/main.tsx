@@ -27,13 +27,26 @@ import { applyTheme } from './shown/theme';
 
 applyTheme();
 
+/** What the server has: read once and kept; the questions themselves say when it is read again. */
+const queries = new QueryClient({ defaultOptions: { queries: { retry: false, refetchOnWindowFocus: false } } });
+
 /** Pages and stations are loaded when they are first looked at. */
 const router = createBrowserRouter([
   {
     errorElement: <BrokenPage />,
     hydrateFallbackElement: <p className="quiet p-3">Opening …</p>,
     children: [
-      { path: '/', lazy: async () => ({ Component: (await import('./shelf/ShelfPage')).ShelfPage }) },
+      {
+        path: '/',
+        // The shelf is asked for while its page is still being loaded.
+        loader: async () => {
+          const { api } = await import('./api/client');
+          // What goes wrong is told by the page, which asks again.
+          void queries.query({ queryKey: ['shelf'], queryFn: api.shelf }).catch(() => undefined);
+          return null;
+        },
+        lazy: async () => ({ Component: (await import('./shelf/ShelfPage')).ShelfPage }),
+      },
       {
         path: '/stages/:id',
         lazy: async () => ({ Component: (await import('./stage/StagePage')).StagePage }),
@@ -77,9 +90,6 @@ const router = createBrowserRouter([
     ],
   },
 ]);
-
-/** What the server has: read once and kept; the questions themselves say when it is read again. */
-const queries = new QueryClient({ defaultOptions: { queries: { retry: false, refetchOnWindowFocus: false } } });
 
 const root = document.getElementById('root');
 if (!root) throw new Error('The page has no place for the application.');

@@ -22,6 +22,8 @@ export function useShelf() {
   const read = useQuery({
     queryKey: SHELF,
     queryFn: api.shelf,
+    // Asked for while the page was loaded: that answer is fresh enough to begin with.
+    staleTime: 1000,
     // While the server is away it is asked again; verdicts that are still being worked fill in by themselves.
     refetchInterval: ({ state: { data, error } }) => {
       if (error) return RETRY_DELAY;
