@@ -120,7 +120,6 @@ await view('loop', 'light', async (page) => {
 });
 await view('loop-tolerance', 'dark', async (page) => {
   await open(page, 'Hull bus', 'Loop');
-  await page.getByRole('button', { name: 'Propose a compensator' }).click();
   await page.getByTestId('loop-reading').waitFor();
   await page.getByRole('button', { name: 'Tolerance', exact: true }).click();
   await page.getByRole('button', { name: /Scatter/ }).click();
