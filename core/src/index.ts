@@ -144,6 +144,7 @@ export { bankStresses, type BankStress } from './selection/bankStress.js';
 export { gateChecks, HOT_SHARE, type GateCheck } from './selection/gateChecks.js';
 export {
   SWITCH_MARGINS,
+  onResistanceAt,
   selectSwitches,
   type ProfilePoint,
   type SwitchMargins,
@@ -178,7 +179,7 @@ export { interpolated } from './smallsignal/interpolated.js';
 export { inputImpedances, type InputImpedances, type Nearest } from './smallsignal/inputImpedance.js';
 export { predictedStep, type PredictedStep } from './smallsignal/predictedStep.js';
 export { closeLoop } from './smallsignal/closedLoop.js';
-export { judgeLoop, loopMargins, withLoop, type JudgedLoop } from './corners/loopVerdicts.js';
+export { judgeLoop, loopMargins, unjudgedLoop, withLoop, type JudgedLoop } from './corners/loopVerdicts.js';
 export type { CornerLoop, CornerMargins } from './corners/loopCorners.js';
 export { DEFAULT_CROSSOVER_LIMITS, type CrossoverLimit } from './corners/crossoverLimits.js';
 export {

@@ -134,6 +134,12 @@ export function judgeLoop(evaluated: EvaluatedStage, corners = loopCorners(evalu
   return { corners, verdicts, limits: crossoverLimits(evaluated, corners) };
 }
 
+/** Why the loop of a stage is not judged at all; undefined where it is, or where none is wanted. @public */
+export function unjudgedLoop(stage: Stage, { verdicts, reason }: JudgedLoop): string | undefined {
+  if (verdicts.length > 0 || stage.control.scheme === 'open-loop') return undefined;
+  return reason ?? 'no corner has an operating point';
+}
+
 /** An evaluation with the verdicts on its loop added, where it has one. @public */
 export function withLoop(evaluated: EvaluatedStage, { verdicts }: JudgedLoop): EvaluatedStage {
   if (verdicts.length === 0) return evaluated;

@@ -6,6 +6,7 @@ import { sizeStage } from '../sizing/size.js';
 import { cornerMargins, evaluateStage } from './evaluate.js';
 import { ledgerOf } from './ledger.js';
 import { leastMargin } from './leastMargin.js';
+import { unjudgedLoop } from './loopVerdicts.js';
 import { nextSteps } from './nextSteps.js';
 
 const stageFrom = (document: unknown): Stage => {
@@ -119,5 +120,18 @@ describe('what is nearest to failing at a corner', () => {
     expect(margins).toHaveLength(evaluated.value.corners.length);
     const worst = Math.min(...evaluated.value.evaluation.verdicts.map(({ margin }) => margin ?? -Infinity));
     expect(Math.min(...margins.map((one) => one?.margin ?? NaN))).toBeCloseTo(worst, 12);
+  });
+});
+
+describe('a loop that is not judged', () => {
+  const judged = (over: object) => ({ corners: [], verdicts: [], limits: [], ...over }) as never;
+  const of = (scheme: string) => ({ control: { scheme } }) as never;
+  test('says why; one that is not wanted says nothing', () => {
+    expect(unjudgedLoop(of('voltage-mode'), judged({ reason: 'a compensator is missing' }))).toBe(
+      'a compensator is missing',
+    );
+    expect(unjudgedLoop(of('voltage-mode'), judged({}))).toBe('no corner has an operating point');
+    expect(unjudgedLoop(of('open-loop'), judged({ reason: 'none' }))).toBeUndefined();
+    expect(unjudgedLoop(of('voltage-mode'), judged({ verdicts: [{ target: 'loopStability' }] }))).toBeUndefined();
   });
 });

@@ -136,8 +136,12 @@ function stepOf(
   after: readonly Verdict[],
 ): NextStep | undefined {
   const { path, quantity, unit, from, to } = change;
+  const looped = after.some(({ figure }) => figure === 'loop');
   const changes = before.flatMap((one): readonly MarginChange[] => {
     const then = after.find((other) => other.target === one.target);
+    // A loop that is there no more fails; of two margins that stand for each other one may give way to the other.
+    if (!then && one.figure === 'loop' && !looped)
+      return [{ target: one.target, quantity: one.quantity, before: one.margin, after: null }];
     if (!then) return [];
     return [{ target: one.target, quantity: one.quantity, before: one.margin, after: then.margin }];
   });

@@ -8,6 +8,7 @@ import type { Stage } from '../stage/schema.js';
 import { inputCapacitorNeeds, outputCapacitorNeeds } from './capacitorNeeds.js';
 import { bankStresses } from './bankStress.js';
 import { bankOf, selectCapacitors } from './capacitors.js';
+import { onResistanceAt } from './switches.js';
 import { selectInductors } from './inductors.js';
 import { inputFilterCheck } from './inputFilterCheck.js';
 import { inputRmsPeak } from './inputRmsPeak.js';
@@ -266,4 +267,12 @@ describe('an input filter against its stage', () => {
     if (!buck) throw new Error('no stage');
     expect(inputFilterCheck(evaluated(buck))).toBeUndefined();
   });
+});
+
+test('the on-resistance rises in a straight line from 25 °C, and stays without a coefficient', () => {
+  const mosfet = { onResistance: 0.01, onResistanceTemperatureCoefficient: 0.004 };
+  expect(onResistanceAt(mosfet, 25)).toBe(0.01);
+  expect(onResistanceAt(mosfet, 125)).toBeCloseTo(0.014, 12);
+  expect(onResistanceAt(mosfet, -25)).toBeCloseTo(0.008, 12);
+  expect(onResistanceAt({ onResistance: 0.01 }, 125)).toBe(0.01);
 });

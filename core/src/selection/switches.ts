@@ -56,6 +56,10 @@ interface Corner {
 const channelAt = (mosfet: Mosfet, at25: number, temperature: number): number =>
   at25 * (1 + (mosfet.onResistanceTemperatureCoefficient ?? 0) * (temperature - 25));
 
+/** The on-resistance of a MOSFET at a junction temperature, °C; ohm. Without a coefficient it is as stated throughout. @public */
+export const onResistanceAt = (mosfet: Mosfet, temperature: number): number =>
+  channelAt(mosfet, mosfet.onResistance, temperature);
+
 /** The junction of a MOSFET with its losses; undefined where its heat path is not known. */
 function junctionOf(complete: CompleteStage, mosfet: Mosfet, { channel, fixed }: SwitchLoss, ambient: number) {
   const { parts, phases } = complete.stage;

@@ -1,6 +1,7 @@
 import {
   evaluateStage,
   judgeLoop,
+  unjudgedLoop,
   problemsSentence,
   verdictSummary,
   withLoop,
@@ -24,11 +25,13 @@ export function summarise(stage: Stage): Summary {
     const evaluated = evaluateStage(stage);
     if (!evaluated.ok)
       return { state: 'worked', verdicts: null, tightest: null, reason: problemsSentence(evaluated.problems) };
-    const { verdicts, notJudged } = withLoop(evaluated.value, judgeLoop(evaluated.value)).evaluation;
+    const judged = judgeLoop(evaluated.value);
+    const { verdicts, notJudged } = withLoop(evaluated.value, judged).evaluation;
+    const withoutLoop = unjudgedLoop(stage, judged) === undefined ? 0 : 1;
     const [tightest] = verdicts.toSorted((a, b) => (a.margin ?? -Infinity) - (b.margin ?? -Infinity));
     return {
       state: 'worked',
-      verdicts: { ...verdictSummary(verdicts), notJudged: notJudged.length },
+      verdicts: { ...verdictSummary(verdicts), notJudged: notJudged.length + withoutLoop },
       tightest: tightest ? { quantity: tightest.quantity, margin: tightest.margin } : null,
       reason: null,
     };

@@ -62,7 +62,8 @@ export function CurveChart({
 }: Props) {
   const themeRound = useThemeRound();
   const [read, setRead] = useState<number>();
-  const [zoomed, setZoomed] = useState(false);
+  /** The axis that was zoomed into: another picture is whole again. */
+  const [zoomedInto, setZoomedInto] = useState<Axis>();
   const chart = useRef<Chart<'line', { x: number; y: number }[]>>(null);
   const told = useId();
 
@@ -148,7 +149,7 @@ export function CurveChart({
               zoom: {
                 drag: { enabled: true, threshold: 8, backgroundColor: `${token('--accent')}22` },
                 mode: 'x' as const,
-                onZoom: () => setZoomed(true),
+                onZoom: () => setZoomedInto(x),
               },
             },
       },
@@ -219,12 +220,14 @@ export function CurveChart({
           )}
         </span>
         <span className="chart-acts">
-          {zoomed && (
+          {zoomedInto === x && (
             <Button
               variant="plain"
               onClick={() => {
-                chart.current?.resetZoom();
-                setZoomed(false);
+                const scale = chart.current?.options.scales?.['x'];
+                if (scale) Object.assign(scale, { min: x.min, max: x.max });
+                chart.current?.update('none');
+                setZoomedInto(undefined);
               }}
             >
               Whole picture

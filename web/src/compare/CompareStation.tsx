@@ -121,8 +121,8 @@ function Rows({ title, rows }: { readonly title: string; readonly rows: readonly
           {title}
         </th>
       </tr>
-      {rows.map(({ what, values }) => (
-        <tr key={what}>
+      {rows.map(({ what, values }, row) => (
+        <tr key={row}>
           <td>{what}</td>
           {values.map((value, k) => (
             <td key={k} className="number">

@@ -2,6 +2,7 @@ import { lazy, Suspense, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Icon } from '../shown/Icon';
+import { StationBoundary } from '../shown/StationBoundary';
 import { ShortcutList } from './ShortcutList';
 
 const Palette = lazy(async () => ({ default: (await import('./Palette')).Palette }));
@@ -24,9 +25,11 @@ export function FindOrDo() {
         <Icon shape="search" /> Find or do
       </Button>
       {open === 'palette' && (
-        <Suspense fallback={null}>
-          <Palette onClose={close} />
-        </Suspense>
+        <StationBoundary what="palette" resetKey="palette">
+          <Suspense fallback={null}>
+            <Palette onClose={close} />
+          </Suspense>
+        </StationBoundary>
       )}
       {open === 'shortcuts' && <ShortcutList onClose={close} />}
     </>

@@ -1,12 +1,14 @@
-import { loopMargins, type Verdict } from '@yundro/core';
+import { loopMargins, unjudgedLoop, type Verdict } from '@yundro/core';
 import { useMemo } from 'react';
 import { useSession } from '../stage/stageSession';
 import { useFullLines, useWorkFullLedger } from './fullLedger';
 import { useJudges } from './judgements';
-import { lineOf } from './lines';
+import { lineOf, type Unjudged } from './lines';
 import { useJudgedLoop, useWorkLoop } from './loopJudgement';
 
 const NONE: readonly Verdict[] = [];
+const NO_WORDS: readonly string[] = [];
+const NO_UNJUDGED: readonly Unjudged[] = [];
 const LOOP_SETTLES = ['phase margin', 'gain margin'] as const;
 
 /** Steady state: every target at its worst corner at once, and in full with drivers and spread as soon as they are worked. */
@@ -28,7 +30,10 @@ function SteadyState() {
   const least = useMemo(() => corners?.map((corner) => corner.least) ?? [], [corners]);
   useJudges(
     'steady state',
-    useMemo(() => ({ what: 'driver of the margins', settles: [], lines, least, asked }), [lines, least, asked]),
+    useMemo(
+      () => ({ what: 'driver of the margins', settles: NO_WORDS, unjudged: NO_UNJUDGED, lines, least, asked }),
+      [lines, least, asked],
+    ),
   );
   return null;
 }
@@ -40,6 +45,12 @@ function Loop() {
   const stage = useSession((session) => session.worked?.stage);
   const corners = useSession((session) => session.worked?.corners);
   const lines = useMemo(() => (judged?.verdicts ?? NONE).map((verdict) => lineOf(verdict)), [judged]);
+  const unjudged = useMemo(() => {
+    const reason = stage && judged && unjudgedLoop(stage, judged);
+    return reason === undefined
+      ? NO_UNJUDGED
+      : [{ quantity: 'stability of the loop', reason: `there is no loop yet: ${reason}`, station: 'loop' as const }];
+  }, [stage, judged]);
   const least = useMemo(() => {
     if (!stage || !judged || !corners) return [];
     const found = loopMargins(stage, judged.corners);
@@ -52,8 +63,15 @@ function Loop() {
   useJudges(
     'loop',
     useMemo(
-      () => ({ what: 'verdict on the loop', settles: lines.length > 0 ? LOOP_SETTLES : [], lines, least, asked }),
-      [lines, least, asked],
+      () => ({
+        what: 'verdict on the loop',
+        settles: lines.length > 0 ? LOOP_SETTLES : NO_WORDS,
+        unjudged,
+        lines,
+        least,
+        asked,
+      }),
+      [lines, unjudged, least, asked],
     ),
   );
   return null;
@@ -64,5 +82,5 @@ const SOURCES = [SteadyState, Loop] as const;
 
 /** Keeps every judgement worked, after every edit; mounted once, by the page of the stage. */
 export function VerdictSources() {
-  return SOURCES.map((Source) => <Source key={Source.name} />);
+  return SOURCES.map((Source, k) => <Source key={k} />);
 }

@@ -3,7 +3,7 @@ import { useEffect, useMemo } from 'react';
 import { create } from 'zustand';
 import type { Asked } from '../engine/useInquiry';
 import { useSession } from '../stage/stageSession';
-import { groupsOf, smaller, unjudgedLine, type Groups, type Line } from './lines';
+import { groupsOf, smaller, unjudgedLine, type Groups, type Line, type Unjudged } from './lines';
 
 /** What one source of verdicts has to say of the stage on the screen. */
 export interface Judgement {
@@ -12,6 +12,8 @@ export interface Judgement {
   readonly lines: readonly Line[];
   /** What the evaluation calls not judged, and this judges: by the words it has there. */
   readonly settles: readonly string[];
+  /** What of its own it cannot judge as the stage stands. */
+  readonly unjudged: readonly Unjudged[];
   /** What of it is nearest to failing at each corner, in the order of the corners worked. */
   readonly least: readonly (LeastMargin | undefined)[];
   readonly asked: Pick<Asked<unknown, unknown>, 'failure' | 'working' | 'retry'>;
@@ -46,7 +48,7 @@ export function useLedger(): Groups {
     const settled = new Set(all.flatMap((one) => one.settles));
     return groupsOf(
       all.flatMap((one) => one.lines),
-      notJudged.filter((words) => !settled.has(words)).map(unjudgedLine),
+      [...all.flatMap((one) => one.unjudged), ...notJudged.filter((words) => !settled.has(words)).map(unjudgedLine)],
     );
   }, [bySource, notJudged]);
 }

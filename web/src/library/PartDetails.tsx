@@ -1,5 +1,6 @@
 import {
   inductanceCurveOf,
+  onResistanceAt,
   partCellText,
   partColumns,
   type LibraryPart,
@@ -19,10 +20,9 @@ interface Curves {
   readonly points: readonly (readonly [number, number])[];
 }
 
-/** Where the on-resistance is drawn, and stated, °C. */
+/** Where the on-resistance is drawn, °C: it is a straight line. */
 const COLDEST = -40;
 const HOTTEST = 150;
-const STATED_AT = 25;
 
 /** The curve that tells most about a part: inductance against current, capacitance against bias, on-resistance against temperature. */
 function curveOf(kind: PartKind, part: LibraryPart['part']): Curves | undefined {
@@ -53,14 +53,14 @@ function curveOf(kind: PartKind, part: LibraryPart['part']): Curves | undefined 
     };
   }
   if (kind === 'mosfet') {
-    const { onResistance, onResistanceTemperatureCoefficient: rise } = part as PartOf<'mosfet'>;
-    if (rise === undefined || onResistance === 0) return undefined;
-    const at = (celsius: number): number => onResistance * (1 + rise * (celsius - STATED_AT));
+    const mosfet = part as PartOf<'mosfet'>;
+    if (mosfet.onResistanceTemperatureCoefficient === undefined || mosfet.onResistance === 0) return undefined;
+    const at = (celsius: number): number => onResistanceAt(mosfet, celsius);
     return {
       words: 'On-resistance against temperature',
       x: { words: 'junction', unit: 'degC', min: COLDEST, max: HOTTEST },
       y: { words: 'on-resistance', unit: 'ohm', min: 0, max: at(HOTTEST) * HEADROOM },
-      points: [COLDEST, STATED_AT, HOTTEST].map((celsius) => [celsius, at(celsius)]),
+      points: [COLDEST, HOTTEST].map((celsius) => [celsius, at(celsius)]),
     };
   }
   return undefined;

@@ -20,7 +20,7 @@ interface Defining {
 const hottest = ({ junctionTemperatures }: OperatingPoint): number =>
   Math.max(-Infinity, ...Object.values(junctionTemperatures).map((one) => one ?? Infinity));
 
-/** The few numbers that define a stage. */
+/** The few numbers that define a stage; a junction that runs away is hotter than any. */
 function definingNumbers(
   stage: Stage,
   corners: readonly CornerView[],
@@ -51,8 +51,17 @@ function definingNumbers(
       unit: 'F',
       value: capacitance > 0 ? capacitance : undefined,
     },
-    { words: 'efficiency here', station: 'efficiency', unit: 'ratio', value: here?.efficiency },
-    { words: 'hottest junction', station: 'switches', unit: 'degC', value: Number.isFinite(heat) ? heat : undefined },
+    {
+      // What the losses leave out makes it look better than it is.
+      words:
+        (corner === undefined ? 0 : (corners[corner]?.leftOut.length ?? 0)) > 0
+          ? 'efficiency, losses left out'
+          : 'efficiency here',
+      station: 'efficiency',
+      unit: 'ratio',
+      value: here?.efficiency,
+    },
+    { words: 'hottest junction', station: 'switches', unit: 'degC', value: heat > -Infinity ? heat : undefined },
   ];
 }
 
@@ -98,7 +107,11 @@ export function DefiningNumbers() {
                 {value.toFixed(2)}
               </>
             ) : unit === 'degC' ? (
-              formatQuantity(Math.round(value), unit)
+              value === Infinity ? (
+                'runaway'
+              ) : (
+                formatQuantity(Math.round(value), unit)
+              )
             ) : (
               <Quantity value={value} unit={unit} digits={3} />
             )}

@@ -17,7 +17,10 @@ export function VerdictSentence() {
   const { fails, unjudged, tight, holds } = useLedger();
   const stale = useSession((session) => session.stale);
   const evaluated = useSession((session) => session.worked?.evaluation !== undefined);
-  const working = Object.values(useAllJudgements()).some(({ asked }) => asked.working);
+  const judgements = Object.values(useAllJudgements());
+  const working = judgements.some(({ asked }) => asked.working);
+  // What gave no answer cannot be said to hold.
+  const silent = judgements.filter(({ asked }) => asked.failure !== undefined).map(({ what }) => `no ${what}`);
   if (!evaluated)
     return (
       <p className="verdict-sentence quiet">{stale ? 'The stage is being worked …' : 'The stage lacks a part.'}</p>
@@ -41,7 +44,7 @@ export function VerdictSentence() {
         </>
       ) : (
         <>
-          <b className="verdict holds">Nothing fails</b>.{' '}
+          <b className="verdict holds">Nothing fails{(stale || working || silent.length > 0) && ' so far'}</b>.{' '}
         </>
       )}
       {counted.map(({ word, says }, k) => (
@@ -50,7 +53,8 @@ export function VerdictSentence() {
           <b className={`verdict ${word}`}>{k === 0 ? says.charAt(0).toUpperCase() + says.slice(1) : says}</b>
         </Fragment>
       ))}
-      .{(stale || working) && <span className="quiet"> Being worked …</span>}
+      {silent.length > 0 && <b className="verdict fails">; there is {silent.join(' and ')}</b>}.
+      {(stale || working) && <span className="quiet"> Being worked …</span>}
     </p>
   );
 }

@@ -1,11 +1,10 @@
 import {
   formatQuantity,
   parseQuantity,
-  sentenceQuantity,
+  problemsSentence,
   stageFromDocument,
   targetLine,
   TOPOLOGIES,
-  TOPOLOGY_NAMES,
   type Stage,
   type Unit,
 } from '@yundro/core';
@@ -14,6 +13,7 @@ import { Button, Form, Modal } from 'react-bootstrap';
 import { useSurvey } from '../engine/useSurvey';
 import { Answered } from '../shown/Answered';
 import { Quantity } from '../shown/Quantity';
+import { TAKERS } from '../stage/takers';
 
 interface Props {
   readonly project: string;
@@ -55,6 +55,9 @@ const USUAL = [
     target: () => ({ phaseMargin: 50, gainMargin: 8 }),
   },
 ] as const;
+
+/** What a stage is called while its topologies are weighed: its name weighs nothing. */
+const UNNAMED = 'New stage';
 
 /** The numbers of the sheet, SI units. */
 type Read = Readonly<Record<Key, number>>;
@@ -103,28 +106,21 @@ export function NewStageDialog({ project, onStart, onClose }: Props) {
   const [picked, setPicked] = useState<string>();
   const numbers = useMemo(() => readAll(texts), [texts]);
   // Whatever can do anything takes the numbers for the weighing.
-  const asked = useMemo(() => {
+  const weighed = useMemo(() => {
     if (!numbers) return undefined;
-    for (const topology of TOPOLOGY_NAMES.toSorted(
-      (a, b) => Number(TOPOLOGIES[b].reach === 'any') - Number(TOPOLOGIES[a].reach === 'any'),
-    )) {
-      const read = stageOf(name || 'New stage', numbers, topology, usual);
-      if (read.ok) return { stage: read.value };
-    }
-    return undefined;
-    // The name weighs nothing.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    const tried = TAKERS.map((one) => stageOf(UNNAMED, numbers, one, usual));
+    const taken = tried.find((read) => read.ok);
+    const [first] = tried;
+    return taken ? { stage: taken.value } : first?.ok === false ? problemsSentence(first.problems) : undefined;
   }, [numbers, usual]);
+  const asked = typeof weighed === 'object' ? weighed : undefined;
   const advice = useSurvey(asked, (survey, { stage }) => survey.advice(stage));
   const able = advice.answer?.value.topologies.filter((one) => one.able) ?? [];
   const current = asked !== undefined && advice.answer?.question === asked;
   const topology = able.find((one) => one.topology === picked)?.topology ?? able[0]?.topology;
-  const impossible =
-    numbers && numbers.low > numbers.high
-      ? `The lowest input of ${sentenceQuantity(numbers.low, 'V')} is above the highest of ${sentenceQuantity(numbers.high, 'V')}.`
-      : undefined;
+  const impossible = typeof weighed === 'string' ? weighed : undefined;
   const stage = current && numbers && topology ? stageOf(name.trim(), numbers, topology, usual) : undefined;
-  const ready = name.trim() !== '' && stage?.ok === true && impossible === undefined ? stage.value : undefined;
+  const ready = name.trim() !== '' && stage?.ok === true ? stage.value : undefined;
   const understand = (text: string): void => {
     setLine(text);
     const read = targetLine(text);
@@ -193,8 +189,8 @@ export function NewStageDialog({ project, onStart, onClose }: Props) {
           )}
           <fieldset className="weighed mt-2">
             <legend>Form</legend>
-            {!asked && <p className="quiet small">The topologies are weighed as soon as the four numbers stand.</p>}
-            {asked && impossible === undefined && (
+            {!numbers && <p className="quiet small">The topologies are weighed as soon as the four numbers stand.</p>}
+            {asked && (
               <Answered
                 of={advice}
                 what="advice on the topology"

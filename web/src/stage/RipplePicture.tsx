@@ -8,7 +8,8 @@ import { useWorked } from '../engine/useWorked';
 import { Answered } from '../shown/Answered';
 import { useLookedAt } from './useCorner';
 
-const RIPPLES = { outputCapacitors: 'ripple:out', inputCapacitors: 'ripple:in' } as const;
+/** The output is behind a second filter where there is one. */
+const RIPPLES = { outputCapacitors: ['ripple:filtered', 'ripple:out'], inputCapacitors: ['ripple:in'] } as const;
 const PERIODS = 2;
 /** Room above the larger of ripple and limit. */
 const ROOM = 1.25;
@@ -18,12 +19,12 @@ const NO_MARKS = [] as const;
 export function RipplePicture({ side }: { readonly side: CapacitorSide }) {
   const looked = useLookedAt();
   const asked = useWorked(looked && { ...looked, side }, (engine, question) =>
-    engine.waveforms(question.work, question.corner, [RIPPLES[question.side]]),
+    engine.waveforms(question.work, question.corner, RIPPLES[question.side]),
   );
   return (
     <Answered of={asked} what="ripple" wait={<p className="quiet">The ripple is being worked …</p>}>
       {(waveforms, { side: of, stage: { targets } }) =>
-        waveforms ? (
+        waveforms?.traces[0] ? (
           <Ripple
             waveforms={waveforms}
             side={of}

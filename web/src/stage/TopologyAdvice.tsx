@@ -1,12 +1,4 @@
-import {
-  stageFromDocument,
-  TOPOLOGIES,
-  TOPOLOGY_NAMES,
-  type Advice,
-  type Stage,
-  type TopologyName,
-  withValue,
-} from '@yundro/core';
+import { stageFromDocument, TOPOLOGIES, type Advice, type Stage, type TopologyName, withValue } from '@yundro/core';
 import { useMemo } from 'react';
 import { useSurvey } from '../engine/useSurvey';
 import { Answered } from '../shown/Answered';
@@ -14,14 +6,9 @@ import { Quantity } from '../shown/Quantity';
 import { Button } from 'react-bootstrap';
 import { chooseTopology } from './FormFields';
 import { type Pending, useSession } from './stageSession';
+import { TAKERS } from './takers';
 
 const wordsOf = (topology: TopologyName): string => TOPOLOGIES[topology].words;
-
-/** Tried in turn until one takes the targets: first those whose output may lie anywhere. */
-const TAKERS: readonly TopologyName[] = [
-  ...TOPOLOGY_NAMES.filter((name) => TOPOLOGIES[name].reach === 'any'),
-  ...TOPOLOGY_NAMES.filter((name) => TOPOLOGIES[name].reach !== 'any'),
-];
 
 /** The stage with targets that were typed and do not fit its topology, under one that takes them; undefined if there is none. */
 function wantedStage(document: Stage, pending: readonly Pending[]): Stage | undefined {

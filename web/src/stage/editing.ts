@@ -32,6 +32,12 @@ export function pinnableOf(path: StagePath): Pinnable | undefined {
   return PINNABLE.find((place) => key === place || key.startsWith(`${place}.`));
 }
 
+/** What is pinned once a place has been edited. */
+function pinnedWith({ pinned }: Stage, path: StagePath): Stage['pinned'] {
+  const pin = pinnableOf(path);
+  return pin && !pinned.includes(pin) ? [...pinned, pin] : pinned;
+}
+
 /** A value to put at a place; undefined empties it. */
 export interface Edit {
   readonly path: StagePath;
@@ -87,8 +93,7 @@ function candidateOf(
   also: readonly Edit[],
 ): Result<Candidate> {
   const others = without(pending, pathKey(path));
-  const pin = pinnableOf(path);
-  const pinned = pin && document && !document.pinned.includes(pin) ? [...document.pinned, pin] : document?.pinned;
+  const pinned = document && pinnedWith(document, path);
   const attempt = (edits: readonly Edit[]) =>
     stageFromDocument(
       edits.reduce<unknown>((doc, edit) => withValue(doc, edit.path, edit.value), { ...document, pinned }),
@@ -180,14 +185,25 @@ export function takeText(
     noteUnsaved();
     return;
   }
-  apply(next.stage, next.pending, set);
+  apply(next.stage, { pending: next.pending, set });
 }
 
-/** Take over an edited stage: what is not pinned is chosen anew, as any value may bear on it. */
-function apply(next: Stage, pending = sessionNow().pending, set: typeof setTracked = setTracked): void {
+/** Take over an edited stage: unless said otherwise what is not pinned is chosen anew, as any value may bear on it. */
+function apply(
+  next: Stage,
+  {
+    pending = sessionNow().pending,
+    set = setTracked,
+    rechoose = true,
+  }: {
+    readonly pending?: Session['pending'];
+    readonly set?: typeof setTracked;
+    readonly rechoose?: boolean;
+  } = {},
+): void {
   set({ document: next, pending, typing: undefined, preview: undefined });
   noteUnsaved();
-  void work(true);
+  void work(rechoose);
 }
 
 const sameEntries = (a: Session['pending'], b: Session['pending']): boolean =>
@@ -215,16 +231,7 @@ export function withdraw(path: StagePath): void {
  *
  * @returns why the stage cannot take it; undefined when it did.
  */
-export function putPart(path: StagePath, value: unknown): string | undefined {
-  const { document } = sessionNow();
-  if (!document) return undefined;
-  const pin = pinnableOf(path);
-  const pinned = pin && !document.pinned.includes(pin) ? [...document.pinned, pin] : document.pinned;
-  const read = stageFromDocument(withValue({ ...document, pinned }, path, value));
-  if (!read.ok) return problemsSentence(read.problems);
-  apply(read.value);
-  return undefined;
-}
+export const putPart = (path: StagePath, value: unknown): string | undefined => put(path, value, true);
 
 /**
  * Change one value and nothing else: what is not pinned stays as it is until the next edit. For a change whose effect was worked
@@ -232,16 +239,15 @@ export function putPart(path: StagePath, value: unknown): string | undefined {
  *
  * @returns why the stage cannot take it; undefined when it did.
  */
-export function changeAlone(path: StagePath, value: FieldValue): string | undefined {
+export const changeAlone = (path: StagePath, value: FieldValue): string | undefined => put(path, value, false);
+
+/** Put something at a place, pinned where it can be; `rechoose` chooses anew what is not pinned. */
+function put(path: StagePath, value: unknown, rechoose: boolean): string | undefined {
   const { document } = sessionNow();
   if (!document) return undefined;
-  const pin = pinnableOf(path);
-  const pinned = pin && !document.pinned.includes(pin) ? [...document.pinned, pin] : document.pinned;
-  const read = stageFromDocument(withValue({ ...document, pinned }, path, value));
+  const read = stageFromDocument(withValue({ ...document, pinned: pinnedWith(document, path) }, path, value));
   if (!read.ok) return problemsSentence(read.problems);
-  setTracked({ document: read.value, typing: undefined, preview: undefined });
-  noteUnsaved();
-  void work(false);
+  apply(read.value, { rechoose });
   return undefined;
 }
 
