@@ -6,7 +6,7 @@ import { freePort } from '../scripts/lib/ports.mjs';
 import { startPostgres, type Cluster } from '../scripts/lib/postgres.mjs';
 import { startServer } from '../scripts/lib/server.mjs';
 import pg from 'pg';
-import { goTo } from './stations';
+import { problemsSentence, sizeStage, stageSchema } from '@yundro/core';
 
 /** The real server over a throw-away database of its own, with the demo project. */
 interface Desk {
@@ -109,17 +109,36 @@ export async function openStage(page: Page, name: string, station = 'Targets'): 
   await expect(page.locator('.line, .ledger-summary .verdict').first()).toBeVisible();
 }
 
-/** Start a stage of one's own in the demo project, for 10 to 14 V to 5 V, 3 A with the usual ripples, and open its targets. */
+/** What a stage of one's own is for: 10 to 14 V to 5 V, 3 A with the usual ripples. */
+const OWN = {
+  format: 'yundro-stage',
+  version: 1,
+  topology: 'buck',
+  targets: {
+    inputVoltage: { min: 10, max: 14 },
+    outputVoltage: 5,
+    outputCurrent: { min: 0.1, max: 3 },
+    outputRipple: 0.05,
+    inputRipple: 0.2,
+    inductorRippleRatio: 0.35,
+  },
+} as const;
+
+/** Put a stage of one's own into the demo project, sized as the sheet of a new stage does it, and open its targets. */
 export async function newStage(page: Page, name: string): Promise<void> {
+  const sized = sizeStage(stageSchema.parse({ ...OWN, name }));
+  if (!sized.ok) throw new Error(problemsSentence(sized.problems));
   await page.goto('/');
-  await page.getByRole('region', { name: 'Skerry-9', exact: true }).getByRole('button', { name: 'New stage' }).click();
-  const sheet = page.getByRole('dialog');
-  await sheet.getByLabel('Name', { exact: true }).fill(name);
-  await sheet.getByLabel('What it is for, in a line').fill('10-14 V to 5 V 3 A');
-  await sheet.getByLabel('Lowest load, if known').fill('0.1');
-  for (const usual of [/Output ripple/, /Input ripple/, /Inductor ripple ratio/]) await sheet.getByLabel(usual).check();
-  await sheet.getByRole('button', { name: 'Start the stage' }).click();
-  await goTo(page, 'Targets');
+  const id = await page.evaluate(async (document) => {
+    const { projects } = (await (await fetch('/api/projects')).json()) as { projects: { id: string }[] };
+    const answer = await fetch(`/api/projects/${projects[0]?.id ?? ''}/stages`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ document }),
+    });
+    return ((await answer.json()) as { id: string }).id;
+  }, sized.value.evaluation.stage);
+  await page.goto(`/stages/${id}/targets`);
   await expect(page.locator('.line').first()).toBeVisible();
 }
 

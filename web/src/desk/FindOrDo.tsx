@@ -3,8 +3,9 @@ import { Button } from 'react-bootstrap';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Icon } from '../shown/Icon';
 import { StationBoundary } from '../shown/StationBoundary';
-import { ShortcutList } from './ShortcutList';
 
+/** Loaded when they are first asked for. */
+const ShortcutList = lazy(async () => ({ default: (await import('./ShortcutList')).ShortcutList }));
 const Palette = lazy(async () => ({ default: (await import('./Palette')).Palette }));
 
 /** The door to the palette, and the keys that open it and the list of shortcuts. */
@@ -24,14 +25,13 @@ export function FindOrDo() {
       >
         <Icon shape="search" /> Find or do
       </Button>
-      {open === 'palette' && (
-        <StationBoundary what="palette" resetKey="palette">
+      {open !== undefined && (
+        <StationBoundary what={open === 'palette' ? 'palette' : 'list of shortcuts'} resetKey={open}>
           <Suspense fallback={null}>
-            <Palette onClose={close} />
+            {open === 'palette' ? <Palette onClose={close} /> : <ShortcutList onClose={close} />}
           </Suspense>
         </StationBoundary>
       )}
-      {open === 'shortcuts' && <ShortcutList onClose={close} />}
     </>
   );
 }

@@ -8,7 +8,7 @@ import { ViewPick } from '../station/ViewPick';
 import { SurveyWait } from '../stage/SurveyWait';
 import { showLoopPicture, useLayout } from '../stage/stageView';
 import { useLookedAt } from '../stage/useCorner';
-import { FormView } from '../stage/WorkingPanel';
+import { FormView } from '../stage/FormView';
 import { LimitTable } from './LimitTable';
 import { LoopFields } from './LoopFields';
 import { LOOP_PICTURES, LoopPictures } from './LoopPictures';

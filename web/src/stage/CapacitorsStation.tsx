@@ -23,7 +23,7 @@ import { CornerWords } from './CornerFigures';
 import { putPart } from './editing';
 import { RipplePicture } from './RipplePicture';
 import { useWorkedStage } from './useCorner';
-import { FormView } from './WorkingPanel';
+import { FormView } from './FormView';
 
 const SIDES: readonly { readonly view: CapacitorSide; readonly words: string }[] = [
   { view: 'outputCapacitors', words: 'Output' },

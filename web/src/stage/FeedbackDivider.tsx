@@ -11,7 +11,7 @@ import { Button } from 'react-bootstrap';
 import { QuantityField } from '../fields/QuantityField';
 import { Quantity } from '../shown/Quantity';
 import { useSession } from './stageSession';
-import { FormView } from './WorkingPanel';
+import { FormView } from './FormView';
 
 const SERIES: readonly PreferredSeries[] = ['E24', 'E48', 'E96', 'E192'];
 /** What the inputs start with: usual parts about 10 kΩ. */

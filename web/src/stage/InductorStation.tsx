@@ -8,7 +8,7 @@ import { RejectedParts } from '../library/RejectedParts';
 import { Answered } from '../shown/Answered';
 import { Quantity } from '../shown/Quantity';
 import { Station } from '../station/Station';
-import { FormView } from './WorkingPanel';
+import { FormView } from './FormView';
 import { InductorFields } from './InductorFields';
 import { putPart } from './editing';
 import { useSession } from './stageSession';

@@ -1,4 +1,4 @@
-import { useEffect, useRef } from 'react';
+import { lazy, Suspense, useEffect, useRef } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, NavLink, Outlet, useLocation, useParams } from 'react-router';
 import { useStore } from 'zustand';
@@ -21,7 +21,9 @@ import { openStage, retryOpen } from './opening';
 import { useHistory, useSession } from './stageSession';
 import { useLayout } from './stageView';
 import { STATIONS } from './stations';
-import { WorkingPanel } from './WorkingPanel';
+
+/** Loaded when a number is first opened. */
+const WorkingPanel = lazy(async () => ({ default: (await import('./WorkingPanel')).WorkingPanel }));
 
 /** Pause before a stage that could not be opened is asked for again, ms. */
 const RETRY_DELAY = 2000;
@@ -54,6 +56,7 @@ export function StagePage() {
   const project = useSession((session) => session.record?.projectName);
   const loadFault = useSession((session) => session.loadFault);
   const folded = useLayout((layout) => layout.folded);
+  const working = useLayout((layout) => layout.working);
   const past = useStore(useHistory, (history) => history.pastStates.length);
   const future = useStore(useHistory, (history) => history.futureStates.length);
   const { pathname } = useLocation();
@@ -136,7 +139,13 @@ export function StagePage() {
           <Ledger />
         </div>
       )}
-      <WorkingPanel />
+      {working !== undefined && (
+        <StationBoundary what="working" resetKey={pathname}>
+          <Suspense fallback={null}>
+            <WorkingPanel />
+          </Suspense>
+        </StationBoundary>
+      )}
     </div>
   );
 }

@@ -8,7 +8,7 @@ import { CornerTable } from './CornerTable';
 import { pinnableOf, putPart } from './editing';
 import { useSession } from './stageSession';
 import { TopologyAdvice } from './TopologyAdvice';
-import { FormView } from './WorkingPanel';
+import { FormView } from './FormView';
 
 function Group({ title, children }: { readonly title: string; readonly children: ReactNode }) {
   return (

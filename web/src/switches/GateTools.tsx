@@ -23,7 +23,7 @@ import { useWorked } from '../engine/useWorked';
 import { useSession } from '../stage/stageSession';
 import { Answered } from '../shown/Answered';
 import { useLookedAt } from '../stage/useCorner';
-import { FormView } from '../stage/WorkingPanel';
+import { FormView } from '../stage/FormView';
 
 /** What a bootstrap supply is asked for where nothing is typed: 100 mV of droop, 50 µA of a driver; a tight power loop has 3 nH. Common practice. */
 const FIRST = { edge: '10n', droop: '100m', leakage: '50u', loop: '3n', ringing: '100M', added: '470p' };
