@@ -81,6 +81,7 @@ export function interleavedStage(
       couplings: couplingsOf(complete, inductors),
     },
     phases: schedules,
+    legs: drawn.map(({ timed }) => timed),
     rotation: interleaved(drawn.map(({ nodes, elements }) => [...nodes, ...elements.map(({ name }) => name)])),
     elements: {
       inductors,

@@ -2,6 +2,7 @@ import type { Circuit } from '../circuit/elements.js';
 import type { Rotation } from '../orbit/periodicProblem.js';
 import type { Region } from '../topology/topology.js';
 import type { PhaseSchedule } from '../orbit/schedule.js';
+import type { LegTiming } from './legTiming.js';
 
 /** The names by which the measures find their elements in a circuit. */
 export interface StageElements {
@@ -31,6 +32,8 @@ export interface SwitchPosition {
 export interface PowerStage {
   readonly circuit: Circuit;
   readonly phases: readonly PhaseSchedule[];
+  /** The legs of each phase, and how each is driven here. */
+  readonly legs: readonly (readonly LegTiming[])[];
   readonly rotation: Rotation;
   readonly elements: StageElements;
   readonly outputNode: string;

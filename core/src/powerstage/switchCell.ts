@@ -37,7 +37,7 @@ export function switchCell(
   leg: Leg,
   phase: number,
   nodes: CellNodes,
-  { stage, diodeEmulation }: CompleteStage,
+  { stage, diodeEmulation, bodyDiodes }: CompleteStage,
 ): SwitchCell {
   const k = String(phase + 1);
   const main = `${leg.mainPlace}${k}`;
@@ -62,7 +62,7 @@ export function switchCell(
   const elements = [mainElement, switchBetween(rectifier, ...nodes.rectifier, mosfet.onResistance)];
   const forward = `${rectifier}Body`;
   const reverse = `${main}Body`;
-  const bodies = stage.deadTime > 0;
+  const bodies = stage.deadTime > 0 || bodyDiodes === true;
   if (bodies) {
     elements.push(
       bodyDiode(forward, ...nodes.rectifier, mosfet),

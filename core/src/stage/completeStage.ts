@@ -26,6 +26,8 @@ export interface CompleteStage {
   readonly clock: number;
   /** Whether a rectifying switch opens where its current would turn round, as a diode does. */
   readonly diodeEmulation: boolean;
+  /** Whether body diodes are drawn without a dead time too: where both switches of a leg may stay open. */
+  readonly bodyDiodes?: boolean;
   readonly inductor: Inductor;
   readonly outputCapacitors: readonly CapacitorBank[];
   readonly inputCapacitors: readonly CapacitorBank[];

@@ -99,8 +99,30 @@ export const controlSchema = z.strictObject({
   referenceTolerance: atLeastZero('tolerance of the reference', 'ratio', { max: 0.2 }).optional(),
   dutyMax: positive('maximum duty ratio', 'ratio').default(1),
   minimumOnTime: atLeastZero('minimum on-time', 's', { max: 1e-3 }).default(0),
+  minimumOffTime: atLeastZero('minimum off-time', 's', { max: 1e-3, note: 'Of constant on-time control.' }).optional(),
   rampAmplitude: positive('ramp amplitude', 'V', { max: 1e3, note: 'Peak to peak.' }).optional(),
   currentLimit: positive('current limit', 'A', { note: 'Peak inductor current of one phase.' }).optional(),
+  softStartTime: positive('soft-start time', 's', {
+    max: 10,
+    note: 'The reference rises from zero in a straight line.',
+  }).optional(),
+  preBias: atLeastZero('pre-bias of the output', 'V', { note: 'Its magnitude when switching begins.' }).optional(),
+  hiccup: z
+    .strictObject({
+      periods: positive('limited periods in a row before the controller gives up', 'count', { max: 1e4 }),
+      offTime: positive('time the controller stays off', 's', { max: 10 }),
+    })
+    .optional(),
+  undervoltageLockout: z
+    .strictObject({
+      rising: positive('input voltage at which the controller starts', 'V'),
+      falling: positive('input voltage at which the controller stops', 'V'),
+    })
+    .refine((lockout) => lockout.falling <= lockout.rising, {
+      path: ['falling'],
+      params: { expected: 'a stopping voltage that is not above the starting voltage' },
+    })
+    .optional(),
   senseResistance: positive('sense resistor', 'ohm', {
     max: 10,
     note: 'In series with the inductor of each phase.',

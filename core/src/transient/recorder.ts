@@ -1,0 +1,212 @@
+import { stepped, valueOf, type Configuration } from './configuration.js';
+import { LEVELS } from './configuration.js';
+import type { PulseEnd, Run, RunWatch } from './run.js';
+
+/** Points kept for averages and pictures; a longer run keeps every so manieth, with the least and the greatest in between. */
+const MOST_POINTS = 400_000;
+
+/** A growing column of numbers. */
+class Column {
+  private data = new Float64Array(4096);
+  length = 0;
+  push(value: number): void {
+    if (this.length === this.data.length) {
+      const grown = new Float64Array(2 * this.data.length);
+      grown.set(this.data);
+      this.data = grown;
+    }
+    this.data[this.length] = value;
+    this.length += 1;
+  }
+  values(): Float64Array {
+    return this.data.subarray(0, this.length);
+  }
+}
+
+/** Something that happened at an instant, for the bands that show what the controller does. @public */
+export interface Occurrence {
+  /** s */
+  readonly time: number;
+  readonly phase: number;
+  readonly what: 'begins' | 'skipped' | PulseEnd;
+}
+
+/** Waveforms of a run. Between two points lies nothing above `most` or below `least`. @public */
+export interface Waveforms {
+  /** s from time 0, ascending. */
+  readonly time: Float64Array;
+  readonly signals: readonly {
+    readonly name: string;
+    readonly unit: 'V' | 'A';
+    readonly least: Float64Array;
+    readonly most: Float64Array;
+  }[];
+}
+
+/** A signal to keep: how it is read in a configuration. */
+export interface Kept {
+  readonly name: string;
+  readonly unit: 'V' | 'A';
+  readonly row: (configuration: Configuration) => Float64Array;
+}
+
+/** Extremes of a waveform. */
+interface Extremes {
+  least: number;
+  most: number;
+}
+const NONE = (): Extremes => ({ least: Infinity, most: -Infinity });
+
+/**
+ * The least and greatest of a cubic between two points from values and slopes, beyond its ends; undefined where it has no turning
+ * point inside, or where the slopes belong to something much faster than the step, which no cubic pictures.
+ */
+function turningPoint(v0: number, v1: number, s0: number, s1: number, h: number): number | undefined {
+  if (s0 * s1 >= 0) return undefined;
+  const ratio = Math.abs(s0 / s1);
+  if (ratio > 30 || ratio < 1 / 30) return undefined;
+  // Hermite cubic in u = t/h: derivative a u² + b u + c.
+  const d = v1 - v0;
+  const a = 3 * (h * (s0 + s1) - 2 * d);
+  const b = 2 * (3 * d - h * (2 * s0 + s1));
+  const c = h * s0;
+  const root = Math.sqrt(Math.max(0, b * b - 4 * a * c));
+  const q = -(b + Math.sign(b === 0 ? 1 : b) * root) / 2;
+  for (const u of [q / a, c / q]) {
+    if (!(u > 0 && u < 1)) continue;
+    return v0 + u * (c + u * (b / 2 + (u * a) / 3));
+  }
+  return undefined;
+}
+
+/** What a run is measured by, taken as it goes. */
+export class Recorder implements RunWatch {
+  readonly output = { whole: NONE(), late: NONE() };
+  readonly inductor: Extremes = NONE();
+  readonly turnOns: number[] = [];
+  readonly occurrences: Occurrence[] = [];
+  readonly time = new Column();
+  /** ∫ output dt at the times. */
+  readonly integral = new Column();
+  readonly outputs = new Column();
+  private readonly columns: { readonly least: Column; readonly most: Column }[];
+  private readonly between: Extremes[];
+  private stride = 1;
+  private since = 0;
+  private known: Configuration | undefined;
+  private outputRow = new Float64Array(0);
+  private outputSlope = new Float64Array(0);
+  private inductorRows: readonly Float64Array[] = [];
+  private keptRows: readonly Float64Array[] = [];
+  private readonly scratch: Float64Array;
+
+  /**
+   * @param late tick from which the second half counts.
+   */
+  constructor(
+    private readonly sign: 1 | -1,
+    private readonly outputNode: string,
+    private readonly inductors: readonly string[],
+    private readonly kept: readonly Kept[],
+    private readonly late: number,
+    points: number,
+    size: number,
+  ) {
+    this.stride = Math.max(1, Math.ceil(points / MOST_POINTS));
+    this.columns = kept.map(() => ({ least: new Column(), most: new Column() }));
+    this.between = kept.map(NONE);
+    this.scratch = new Float64Array(size);
+  }
+
+  private rowsOf(configuration: Configuration): void {
+    if (configuration === this.known) return;
+    this.known = configuration;
+    this.outputRow = configuration.node(this.outputNode) as Float64Array<ArrayBuffer>;
+    this.outputSlope = configuration.slopeOf(this.outputRow) as Float64Array<ArrayBuffer>;
+    this.inductorRows = this.inductors.map((name) => configuration.current(name));
+    this.keptRows = this.kept.map(({ row }) => row(configuration));
+  }
+
+  step(run: Run, from: number, before: Float64Array, to: number, after: Float64Array): void {
+    this.rowsOf(run.configuration);
+    const v0 = this.sign * valueOf(this.outputRow, before);
+    const v1 = this.sign * valueOf(this.outputRow, after);
+    this.reach(v1, to);
+    const s0 = this.sign * valueOf(this.outputSlope, before);
+    const s1 = this.sign * valueOf(this.outputSlope, after);
+    const turned = turningPoint(v0, v1, s0, s1, (to - from) * run.tickTime);
+    if (turned !== undefined) this.reach(turned, to);
+    for (const row of this.inductorRows) {
+      const current = valueOf(row, after);
+      if (current > this.inductor.most) this.inductor.most = current;
+      if (current < this.inductor.least) this.inductor.least = current;
+    }
+    this.keep(run, to, after, turned);
+  }
+
+  /** A change at an instant: what it makes of the output is looked at one tick later, when what takes no time is over. */
+  changed(run: Run): void {
+    if (run.configuration === undefined) return;
+    this.rowsOf(run.configuration);
+    const { active, size } = run.layout;
+    stepped(this.scratch, run.z, run.configuration.steps[LEVELS] as Float64Array, active, size);
+    this.reach(this.sign * valueOf(this.outputRow, this.scratch), run.tick);
+    this.keep(run, run.tick, this.scratch, undefined, true);
+  }
+
+  pulse(run: Run, phase: number, what: Occurrence['what']): void {
+    if (what === 'begins' && phase === 0) this.turnOns.push(run.tick);
+    if (this.occurrences.length < MOST_POINTS) this.occurrences.push({ time: run.time, phase, what });
+  }
+
+  private reach(value: number, tick: number): void {
+    const { whole, late } = this.output;
+    if (value < whole.least) whole.least = value;
+    if (value > whole.most) whole.most = value;
+    if (tick < this.late) return;
+    if (value < late.least) late.least = value;
+    if (value > late.most) late.most = value;
+  }
+
+  private keep(run: Run, tick: number, z: Float64Array, turned: number | undefined, atOnce = false): void {
+    for (let s = 0; s < this.between.length; s += 1) {
+      const value = valueOf(this.keptRows[s] as Float64Array, z);
+      const between = this.between[s] as Extremes;
+      if (value < between.least) between.least = value;
+      if (value > between.most) between.most = value;
+    }
+    const [output] = this.between;
+    if (output && turned !== undefined) {
+      const signed = this.sign * turned;
+      if (signed < output.least) output.least = signed;
+      if (signed > output.most) output.most = signed;
+    }
+    this.since += 1;
+    if (this.since < this.stride && !atOnce) return;
+    if (this.since < this.stride) return;
+    this.since = 0;
+    this.time.push(tick * run.tickTime);
+    this.integral.push(this.sign * (z[run.layout.integral] as number));
+    this.outputs.push(this.sign * valueOf(this.outputRow, z));
+    for (let s = 0; s < this.between.length; s += 1) {
+      const between = this.between[s] as Extremes;
+      const column = this.columns[s] as { readonly least: Column; readonly most: Column };
+      column.least.push(between.least);
+      column.most.push(between.most);
+      between.least = Infinity;
+      between.most = -Infinity;
+    }
+  }
+
+  waveforms(): Waveforms {
+    return {
+      time: this.time.values(),
+      signals: this.kept.map(({ name, unit }, s) => ({
+        name,
+        unit,
+        least: this.columns[s]?.least.values() ?? new Float64Array(0),
+        most: this.columns[s]?.most.values() ?? new Float64Array(0),
+      })),
+    };
+  }
+}

@@ -1,0 +1,915 @@
+import { stateLayout } from '../circuit/stateLayout.js';
+import { LOOP } from '../controller/loopNames.js';
+import { comparatorRow } from '../orbit/comparator.js';
+import { forwardVoltageOf } from '../orbit/diodeRow.js';
+import { ABOVE_AUDIO } from '../modes/operatingMode.js';
+import { LIMITER, type AmplifierState } from './amplifierLimits.js';
+import { CELL, Configuration, LEVELS, runLayout, stepped, valueOf, type RunLayout } from './configuration.js';
+import { Moments } from './moments.js';
+import { SHORT, sourceValue, type SimulatedStage } from './simulatedStage.js';
+
+/** Grid cells in a clock period at least; a multiple of the phases, so that every clock lies on the grid. */
+const LEAST_CELLS = 32;
+/** Relative size below which a guard counts as not yet crossed: rounding. */
+const ROUNDING = 1e-9;
+/** Share of its usual size by which an inductor current may jump as a configuration is entered. */
+const JUMP = 1e-4;
+/** Changes at one instant, for each phase, after which the rest wait for the next tick. */
+const AT_ONCE = 12;
+/** Changes in one clock period, for each phase, beyond which a run makes no headway. */
+const MOST_CHANGES = 2000;
+/** In critical conduction the next pulse begins no sooner than this share of the clock period, and no later than so many. */
+const SOONEST = 0.25;
+const LATEST = 20;
+
+/** Why a run cannot go on, in a sentence. */
+export class StalledRun extends Error {}
+
+/** What ends a pulse, for the bands that show what the controller is doing. */
+export type PulseEnd = 'comparator' | 'limit' | 'duty-limit' | 'on-time' | 'stopped';
+
+/** Where a leg is being driven, and when its dead time is over. */
+interface LegState {
+  target: 'on' | 'off' | 'idle';
+  /** Tick. */
+  settles: number;
+  /** Tick at which a fixed share of the period ends. */
+  until: number;
+}
+
+interface PhaseState {
+  on: boolean;
+  /** Ticks of the last clock, turn-on and turn-off. */
+  clock: number;
+  began: number;
+  ended: number;
+  nextClock: number;
+  /** What the ramp stood at as the last clock came. */
+  rampAt: number;
+  limited: boolean;
+  /** A bit for each conducting diode. */
+  conducting: number;
+  readonly legs: readonly LegState[];
+}
+
+/** Something that may become due between two instants: it has when its row over the state, and what is added, rise above nothing. */
+interface Guard {
+  readonly row: Float64Array;
+  readonly offset: number;
+  readonly tolerance: number;
+  readonly trips: (run: Run) => void;
+}
+
+/** What is told of a run as it goes: each step from one accepted state to the next, and each change in between. */
+export interface RunWatch {
+  readonly step: (run: Run, from: number, before: Float64Array, to: number, after: Float64Array) => void;
+  /** The state right after a change, with the tick. */
+  readonly changed?: (run: Run) => void;
+  readonly pulse?: (run: Run, phase: number, what: 'begins' | 'skipped' | PulseEnd) => void;
+}
+
+/** How a run begins. */
+export interface RunStart {
+  /** States of the circuit. */
+  readonly x: Float64Array;
+  /** Of each phase: whether a pulse is running, and for how long it has, s, as its clock came. */
+  readonly running?: readonly { readonly on: boolean; readonly sinceClock: number }[];
+  /** Whether the controller has been at work: else its soft start and its lock-out come first. */
+  readonly atWork: boolean;
+  /** s, of each pulse, where a comparator turns it on. */
+  readonly onTime?: number;
+  /** Of every pulse, whatever a comparator says. */
+  readonly fixedDuty?: number | undefined;
+}
+
+/**
+ * A stage simulated switch by switch. Between two changes the state moves by matrix exponentials, exactly; comparators, diodes and
+ * limits are rows over the state, looked at on a grid of the clock period, and the instant at which one crosses is found by halving
+ * the step down to a tick of some 10⁻⁸ of the period. Time is counted in ticks, whole numbers, so nothing is ever nearly due.
+ *
+ * Method of the location: descending dyadic steps. The circuit, its comparators and its limits are those that the loop draws.
+ */
+export class Run {
+  readonly layout: RunLayout;
+  /** s */
+  readonly tickTime: number;
+  readonly cells: number;
+  /** Ticks of a clock period. */
+  readonly period: number;
+  tick = 0;
+  /** Augmented state. */
+  z: Float64Array;
+  amplifier: AmplifierState = 'free';
+  /** Whether pulses may start; a lock-out and a hiccup keep them from it. */
+  enabled = false;
+  shorted = false;
+  readonly phases: readonly PhaseState[];
+  moments: Moments;
+  configuration!: Configuration;
+  changes = 0;
+  private readonly onTime: number;
+  private readonly fixedDuty: number | undefined;
+
+  private readonly configurations = new Map<string, Configuration>();
+  private guards: readonly Guard[] = [];
+  private levels: Float64Array;
+  private next: Float64Array;
+  private trial: Float64Array;
+  private readonly spare: Float64Array;
+  private readonly scaleCurrent: number;
+  private readonly scaleVoltage: number;
+  private hiccupCount = 0;
+  private resumes = Infinity;
+  private softStartEnds = Infinity;
+  private readonly rateEnds: number[];
+  private readonly rateTargets: number[];
+  private nextUpdates: number[] = [];
+  private changesSince = 0;
+  private chattered = 0;
+
+  constructor(
+    readonly drawn: SimulatedStage,
+    start: RunStart,
+    private readonly watch: RunWatch,
+  ) {
+    const { complete, moving, circuits, phases } = drawn;
+    this.layout = runLayout(drawn.order, moving);
+    const { size, source, one } = this.layout;
+    this.cells = phases.length * Math.ceil(LEAST_CELLS / phases.length);
+    this.period = this.cells * CELL;
+    this.tickTime = 1 / complete.clock / this.period;
+    this.z = new Float64Array(size);
+    this.z.set(start.x.subarray(0, drawn.order));
+    this.z[one] = 1;
+    moving.forEach((name, m) => (this.z[source + m] = sourceValue(circuits.free, name)));
+    this.onTime = start.onTime ?? 0;
+    this.fixedDuty = start.fixedDuty;
+    this.levels = new Float64Array(0);
+    this.next = new Float64Array(size);
+    this.trial = new Float64Array(size);
+    this.spare = new Float64Array(size);
+    this.rateEnds = moving.map(() => Infinity);
+    this.rateTargets = moving.map((_, m) => this.z[source + m] as number);
+    const { targets } = complete.stage;
+    this.scaleVoltage = Math.max(Math.abs(targets.outputVoltage), targets.inputVoltage.max);
+    this.scaleCurrent = Math.max(targets.outputCurrent.max / phases.length, 1e-3);
+    this.moments = new Moments(this.layout);
+    const slope = this.rampSlope();
+    const fixed = drawn.decides === 'turn-off' && complete.stage.operatingMode !== 'critical-conduction';
+    this.phases = phases.map(({ legs }, k) => {
+      const running = start.running?.[k];
+      const sinceClock = Math.round((running?.sinceClock ?? 0) / this.tickTime);
+      const on = running?.on === true && sinceClock > 0;
+      const next = this.clockOffset(k);
+      return {
+        on,
+        clock: -sinceClock,
+        began: on ? -sinceClock : -Infinity,
+        ended: -Infinity,
+        nextClock: fixed || drawn.complete.stage.operatingMode === 'critical-conduction' ? next : Infinity,
+        rampAt: -slope * sinceClock * this.tickTime,
+        limited: false,
+        conducting: 0,
+        legs: legs.map(() => ({ target: 'idle' as const, settles: 0, until: Infinity })),
+      };
+    });
+    if (start.atWork) this.enabled = true;
+    else this.awaken();
+    this.driveLegs();
+    this.nextUpdates = (drawn.controller?.updates ?? []).map(({ at }) => Math.round((at * this.period) / phases.length));
+    this.settle();
+  }
+
+  /** s from time 0. */
+  get time(): number {
+    return this.tick * this.tickTime;
+  }
+
+  /** Time 0 is now: ticks and integrals are counted anew, the state stays. */
+  restart(): void {
+    const { tick } = this;
+    const { ramp, integral } = this.layout;
+    for (const phase of this.phases) {
+      phase.clock -= tick;
+      phase.began -= tick;
+      phase.ended -= tick;
+      phase.nextClock -= tick;
+      phase.rampAt -= this.z[ramp] as number;
+      for (const leg of phase.legs) {
+        leg.settles -= tick;
+        leg.until -= tick;
+      }
+    }
+    this.resumes -= tick;
+    this.softStartEnds -= tick;
+    for (let m = 0; m < this.rateEnds.length; m += 1) this.rateEnds[m] = (this.rateEnds[m] as number) - tick;
+    this.nextUpdates = this.nextUpdates.map((at) => at - tick);
+    this.z[ramp] = 0;
+    this.z[integral] = 0;
+    this.tick = 0;
+    this.moments = new Moments(this.layout);
+    this.refreshGuards();
+  }
+
+  /** The moments so far are left as they are; what follows is added up anew. Returns the new ones. */
+  splitMoments(): Moments {
+    this.halfState = this.z.slice();
+    this.moments = new Moments(this.layout);
+    return this.moments;
+  }
+  /** Augmented state at the split. */
+  halfState: Float64Array = new Float64Array(0);
+
+  /** Where a source that moves is on its way to. */
+  sourceTarget(name: string): number {
+    return this.rateTargets[this.layout.moving.indexOf(name)] ?? 0;
+  }
+  /** The value of a source as it was drawn. */
+  sourceAtRest(name: string): number {
+    return sourceValue(this.drawn.circuits.free, name);
+  }
+
+  /** Go on until a tick. Nothing that becomes due at that very tick has happened yet. */
+  advance(until: number): void {
+    while (this.tick < until) {
+      const due = Math.min(until, this.nextDue());
+      if (due > this.tick) this.pass(due);
+      if (this.tick >= until) return;
+      this.meet();
+    }
+  }
+
+  /** Go on until a pulse of phase 1 is about to begin; false where none does in time. */
+  advanceToBegin(until: number): boolean {
+    this.heldBack = true;
+    this.reached = false;
+    while (this.tick < until && !this.reached) {
+      const due = Math.min(until, this.nextDue());
+      if (due > this.tick) this.pass(due);
+      if (this.tick < until && !this.reached) this.meet();
+    }
+    this.heldBack = false;
+    return this.reached;
+  }
+  /** While set, a turn-on by the comparator is only noted. */
+  private heldBack = false;
+  private reached = false;
+
+  /** Change a source that moves to a value, evenly within a time, s, or at once. */
+  moveSource(name: string, to: number, within = 0): void {
+    const m = this.layout.moving.indexOf(name);
+    if (m < 0) throw new Error(`The source ${name} does not move in this run.`);
+    const { source, rate } = this.layout;
+    const ticks = Math.round(within / this.tickTime);
+    if (ticks <= 0) {
+      this.z[source + m] = to;
+      this.z[rate + m] = 0;
+      this.rateEnds[m] = Infinity;
+    } else {
+      this.z[rate + m] = (to - (this.z[source + m] as number)) / (ticks * this.tickTime);
+      this.rateEnds[m] = this.tick + ticks;
+    }
+    this.rateTargets[m] = to;
+  }
+
+  /** The value a moving source has, or the fixed one. */
+  sourceNow(name: string): number {
+    const m = this.layout.moving.indexOf(name);
+    return m < 0 ? sourceValue(this.drawn.circuits.free, name) : (this.z[this.layout.source + m] as number);
+  }
+
+  /** After something from outside has changed: switches, diodes and amplifier find their places. */
+  settle(): void {
+    let rounds = 0;
+    const most = AT_ONCE * this.phases.length;
+    for (;;) {
+      this.placeDiodes();
+      this.refreshGuards();
+      this.look(this.z, this.levels);
+      const due = this.firstDue(this.levels);
+      if (!due) break;
+      rounds += 1;
+      this.count();
+      if (rounds > most) {
+        // What still wants to change at this instant waits for the next tick.
+        this.chattered += 1;
+        this.mute = this.tick + 1;
+        break;
+      }
+      due.trips(this);
+      if (this.heldBack && this.reached) break;
+    }
+    this.watch.changed?.(this);
+  }
+  private mute = -1;
+
+  private count(): void {
+    this.changes += 1;
+    this.changesSince += 1;
+    if (this.changesSince > MOST_CHANGES * this.phases.length)
+      throw new StalledRun(
+        `the switches would have to change more than ${String(MOST_CHANGES)} times within a clock period at ${this.time.toExponential(3)} s: a limit and what it limits answer each other at once`,
+      );
+  }
+
+  // — what is due by the clock —
+
+  private nextDue(): number {
+    let due = Math.min(this.resumes, this.softStartEnds, ...this.rateEnds, ...this.nextUpdates);
+    if (this.mute >= this.tick) due = Math.min(due, Math.max(this.mute, this.tick + 1));
+    for (const phase of this.phases) {
+      due = Math.min(due, phase.nextClock);
+      if (phase.on) {
+        due = Math.min(due, this.pulseEnd(phase));
+        const blanked = phase.began + this.blanking;
+        if (blanked > this.tick) due = Math.min(due, blanked);
+      } else if (this.drawn.decides === 'turn-on') {
+        const again = phase.ended + this.minimumOff;
+        if (again > this.tick) due = Math.min(due, again);
+      }
+      for (const leg of phase.legs) {
+        if (leg.settles > this.tick) due = Math.min(due, leg.settles);
+        if (leg.until > this.tick) due = Math.min(due, leg.until);
+      }
+    }
+    // Onto the grid, where guards are looked at.
+    return Math.min(due, (Math.floor(this.tick / CELL) + 1) * CELL);
+  }
+
+  private get blanking(): number {
+    return Math.round(this.drawn.complete.stage.control.minimumOnTime / this.tickTime);
+  }
+  private get minimumOff(): number {
+    return Math.round((this.drawn.complete.stage.control.minimumOffTime ?? 0) / this.tickTime);
+  }
+
+  /** When a pulse ends by time, whatever else holds. */
+  private pulseEnd(phase: PhaseState): number {
+    if (this.drawn.decides === 'turn-on') return phase.began + Math.max(1, Math.round(this.onTime / this.tickTime));
+    const { dutyMax } = this.drawn.complete.stage.control;
+    const duty = this.fixedDuty ?? dutyMax;
+    return duty >= 1 ? Infinity : phase.clock + Math.round(duty * this.period);
+  }
+  /** Ticks from the clock of phase 1 to that of phase k. */
+  private clockOffset(k: number): number {
+    return (k * this.period) / this.drawn.phases.length;
+  }
+
+  /** Everything that is due at this very tick. */
+  private meet(): void {
+    let changed = false;
+    const { tick } = this;
+    const { source, rate } = this.layout;
+    for (let m = 0; m < this.rateEnds.length; m += 1) {
+      if (this.rateEnds[m] !== tick) continue;
+      this.z[source + m] = this.rateTargets[m] as number;
+      this.z[rate + m] = 0;
+      this.rateEnds[m] = Infinity;
+      changed = true;
+    }
+    if (this.softStartEnds === tick) this.softStartEnds = Infinity;
+    if (this.resumes === tick) {
+      this.resumes = Infinity;
+      this.awaken();
+      changed = true;
+    }
+    changed = this.update() || changed;
+    for (let k = 0; k < this.phases.length; k += 1) {
+      const phase = this.phases[k] as PhaseState;
+      if (phase.on && this.pulseEnd(phase) <= tick) {
+        this.endPulse(k, this.drawn.decides === 'turn-on' ? 'on-time' : 'duty-limit');
+        changed = true;
+      }
+      if (phase.nextClock <= tick) {
+        this.clockComes(k);
+        changed = true;
+      }
+      for (const [i, leg] of phase.legs.entries()) {
+        if (leg.until === tick) {
+          leg.until = Infinity;
+          this.drive(k, i, 'off');
+          changed = true;
+        }
+        if (leg.settles === tick) changed = true;
+      }
+      if (phase.on && phase.began + this.blanking === tick) changed = true;
+      if (this.drawn.decides === 'turn-on' && !phase.on && phase.ended + this.minimumOff === tick) changed = true;
+    }
+    if (this.mute === tick) changed = true;
+    if (changed) this.settle();
+  }
+
+  /** Registers of a sampled controller are set, each from what stood before. */
+  private update(): boolean {
+    const updates = this.drawn.controller?.updates ?? [];
+    let changed = false;
+    updates.forEach(({ assignments }, u) => {
+      if (this.nextUpdates[u] !== this.tick) return;
+      this.nextUpdates[u] = this.tick + this.period / this.phases.length;
+      const { indexOfCapacitor } = stateLayout(this.drawn.circuits.free);
+      const values = assignments.map(({ terms }) =>
+        terms.reduce((sum, { node, weight }) => sum + weight * valueOf(this.configuration.node(node), this.z), 0),
+      );
+      assignments.forEach(({ capacitor }, i) => {
+        this.z[indexOfCapacitor.get(capacitor) ?? 0] = values[i] as number;
+      });
+      changed = true;
+    });
+    return changed;
+  }
+
+  // — the controller —
+
+  /** The clock of a phase: the ramp starts again, and a pulse begins unless something holds it back. */
+  private clockComes(k: number): void {
+    const phase = this.phases[k] as PhaseState;
+    const critical = this.drawn.complete.stage.operatingMode === 'critical-conduction';
+    phase.clock = this.tick;
+    phase.nextClock = this.tick + (critical ? LATEST * this.period : this.period);
+    phase.rampAt = this.z[this.layout.ramp] as number;
+    if (k === 0) {
+      this.changesSince = 0;
+      this.giveUpWhenLimited(phase);
+    }
+    phase.limited = false;
+    if (!this.enabled) return;
+    const drives = this.drawn.drivesAt(this.sourceNow('source'));
+    for (const [i, leg] of phase.legs.entries()) {
+      const drive = drives[i];
+      if (drive && 'until' in drive && drive.until !== 'command-end') {
+        this.drive(k, i, 'on');
+        leg.until = this.tick + Math.round(drive.until * this.period);
+      }
+    }
+    if (this.mayBegin(k)) this.beginPulse(k);
+    else {
+      if (phase.on) this.endPulse(k, 'comparator');
+      this.watch.pulse?.(this, k, 'skipped');
+      // In critical conduction nothing but the clock tries again.
+      if (critical) phase.nextClock = this.tick + this.period;
+    }
+  }
+
+  /** Whether a pulse may start at a clock: nothing is tripped already. */
+  private mayBegin(k: number): boolean {
+    if (this.fixedDuty !== undefined) return this.fixedDuty > 0;
+    const { drawn, configuration, z } = this;
+    const { control, operatingMode } = drawn.complete.stage;
+    const phase = this.phases[k] as PhaseState;
+    const inductor = drawn.phases[k]?.inductor ?? '';
+    if (this.comparatorLevel(k) >= 0) return false;
+    const { currentLimit } = control;
+    if (currentLimit !== undefined && valueOf(configuration.current(inductor), z) >= currentLimit) return false;
+    if (this.amplifier !== this.lowest) return true;
+    if (operatingMode === 'pulse-skipping') return false;
+    if (operatingMode !== 'ultrasonic') return true;
+    // Above hearing: a pulse that has been waited for too long comes all the same.
+    return (this.tick - phase.began) * this.tickTime >= 1 / ABOVE_AUDIO - this.period * this.tickTime;
+  }
+
+  /** The limit of the amplifier at which it asks for least. */
+  private get lowest(): AmplifierState {
+    return this.drawn.sign > 0 ? 'low' : 'high';
+  }
+
+  private beginPulse(k: number): void {
+    const phase = this.phases[k] as PhaseState;
+    phase.on = true;
+    phase.began = this.tick;
+    if (this.drawn.decides === 'turn-on') phase.clock = this.tick;
+    this.driveCommanded(k, 'on');
+    this.watch.pulse?.(this, k, 'begins');
+  }
+
+  private endPulse(k: number, by: PulseEnd): void {
+    const phase = this.phases[k] as PhaseState;
+    phase.on = false;
+    phase.ended = this.tick;
+    if (by === 'limit') phase.limited = true;
+    this.driveCommanded(k, 'off');
+    this.watch.pulse?.(this, k, by);
+  }
+
+  /** After so many limited periods in a row the controller gives up for a while, then starts softly. */
+  private giveUpWhenLimited({ limited }: PhaseState): void {
+    const { hiccup } = this.drawn.complete.stage.control;
+    if (!hiccup || !this.enabled) return;
+    this.hiccupCount = limited ? this.hiccupCount + 1 : 0;
+    if (this.hiccupCount < hiccup.periods) return;
+    this.stop();
+    this.resumes = this.tick + Math.max(1, Math.round(hiccup.offTime / this.tickTime));
+  }
+
+  /** No pulses, and every switch open. */
+  private stop(): void {
+    this.enabled = false;
+    this.hiccupCount = 0;
+    for (let k = 0; k < this.phases.length; k += 1) if (this.phases[k]?.on) this.endPulse(k, 'stopped');
+    if (this.layout.moving.includes(LOOP.reference)) this.moveSource(LOOP.reference, 0);
+    this.driveLegs();
+  }
+
+  /** Begin to work, where the input voltage lets it: the reference rises on its soft start. */
+  private awaken(): void {
+    const { undervoltageLockout, softStartTime } = this.drawn.complete.stage.control;
+    this.enabled = !undervoltageLockout || this.sourceNow('source') >= undervoltageLockout.rising;
+    if (this.layout.moving.includes(LOOP.reference)) {
+      this.moveSource(LOOP.reference, 0);
+      if (this.enabled)
+        this.moveSource(LOOP.reference, sourceValue(this.drawn.circuits.free, LOOP.reference), softStartTime ?? 0);
+    }
+    this.driveLegs();
+  }
+
+  private driveLegs(): void {
+    const drives = this.drawn.drivesAt(this.sourceNow('source'));
+    for (const [k, phase] of this.phases.entries())
+      for (const [i, leg] of phase.legs.entries()) {
+        const drive = drives[i];
+        if (!this.enabled) this.drive(k, i, 'idle');
+        else if (drive && 'resting' in drive) this.drive(k, i, drive.resting);
+        else if (drive?.until === 'command-end') this.drive(k, i, phase.on ? 'on' : 'off');
+        else if (drive) {
+          const end = phase.clock + Math.round(Number(drive.until) * this.period);
+          this.drive(k, i, end > this.tick && phase.clock < this.tick ? 'on' : 'off');
+          leg.until = end > this.tick ? end : Infinity;
+        }
+        leg.settles = Math.min(leg.settles, this.tick);
+      }
+  }
+
+  private driveCommanded(k: number, to: 'on' | 'off'): void {
+    const drives = this.drawn.drivesAt(this.sourceNow('source'));
+    for (const i of (this.phases[k] as PhaseState).legs.keys()) {
+      const drive = drives[i];
+      if (!drive || !this.enabled) this.drive(k, i, 'idle');
+      else if ('resting' in drive) this.drive(k, i, drive.resting);
+      else if (drive.until === 'command-end') this.drive(k, i, to);
+    }
+  }
+
+  /** Drive a leg: what opens opens at once, what closes waits for the dead time. */
+  private drive(k: number, i: number, to: LegState['target']): void {
+    const leg = (this.phases[k] as PhaseState).legs[i];
+    if (!leg || leg.target === to) return;
+    leg.target = to;
+    const cell = this.drawn.phases[k]?.legs[i]?.cell;
+    const dead = cell?.diodeRectifier === true ? 0 : Math.round(this.drawn.complete.stage.deadTime / this.tickTime);
+    leg.settles = this.tick + dead;
+  }
+
+  // — comparators, limits, diodes —
+
+  /** V/s, of the modulator's ramp now. */
+  private rampSlope(): number {
+    const { constant, perSource } = this.drawn.ramp;
+    return constant + (perSource ? perSource.factor * this.sourceNow(perSource.name) : 0);
+  }
+
+  private comparatorRowOf(k: number): Float64Array {
+    const { comparator, phases } = this.drawn;
+    const { size } = this.layout;
+    if (!comparator) return new Float64Array(size);
+    const { configuration } = this;
+    const rows = {
+      current: { get: (name: string) => configuration.current(name) },
+      node: { get: (name: string) => configuration.node(name) },
+    };
+    const row = comparatorRow(comparator, rows, k, phases[k]?.inductor ?? '', size);
+    row[this.layout.ramp] = 1;
+    return row;
+  }
+
+  private comparatorLevel(k: number): number {
+    const phase = this.phases[k] as PhaseState;
+    const row = this.comparatorRowOf(k);
+    return valueOf(row, this.z) - (this.drawn.decides === 'turn-off' ? phase.rampAt : 0);
+  }
+
+  private refreshGuards(): void {
+    const guards: Guard[] = [];
+    const { drawn, configuration, tick } = this;
+    const { control, operatingMode } = drawn.complete.stage;
+    const amps = ROUNDING * this.scaleCurrent;
+    const volts = ROUNDING * this.scaleVoltage;
+    const critical = operatingMode === 'critical-conduction';
+    for (const [k, phase] of this.phases.entries()) {
+      const { inductor, diodes } = drawn.phases[k] as SimulatedStage['phases'][number];
+      const current = configuration.current(inductor);
+      if (phase.on && this.fixedDuty === undefined && tick >= phase.began + this.blanking) {
+        if (drawn.decides === 'turn-off')
+          guards.push({
+            row: this.comparatorRowOf(k),
+            offset: -phase.rampAt,
+            tolerance: volts,
+            trips: (run) => run.endPulse(k, 'comparator'),
+          });
+        const { currentLimit } = control;
+        if (currentLimit !== undefined)
+          guards.push({ row: current, offset: -currentLimit, tolerance: amps, trips: (run) => run.endPulse(k, 'limit') });
+      }
+      if (!phase.on && drawn.decides === 'turn-on' && this.enabled && tick >= phase.ended + this.minimumOff)
+        guards.push({
+          row: this.comparatorRowOf(k),
+          offset: 0,
+          tolerance: volts,
+          trips: (run) => {
+            if (run.heldBack) run.reached = true;
+            else run.beginPulse(k);
+          },
+        });
+      if (critical && !phase.on && phase.nextClock > tick + SOONEST * this.period)
+        guards.push({
+          row: current.map((value) => -value),
+          offset: 0,
+          tolerance: -amps,
+          trips: () => (phase.nextClock = Math.max(tick + 1, phase.clock + SOONEST * this.period, this.tick + 1)),
+        });
+      diodes.forEach((name, d) => {
+        const conducts = (phase.conducting >> d) & 1;
+        const row = conducts ? configuration.current(name).map((value) => -value) : configuration.voltage(name);
+        guards.push({
+          row,
+          offset: conducts ? 0 : -forwardVoltageOf(drawn.circuits.free, name),
+          tolerance: conducts ? amps : volts,
+          trips: () => undefined,
+        });
+      });
+    }
+    guards.push(...this.amplifierGuards(volts));
+    guards.push(...this.lockoutGuards(volts));
+    this.guards = guards;
+    if (this.levels.length !== guards.length) {
+      this.levels = new Float64Array(guards.length);
+    }
+  }
+
+  private amplifierGuards(volts: number): readonly Guard[] {
+    const { limits } = this.drawn;
+    if (!limits) return [];
+    const { configuration } = this;
+    const { one } = this.layout;
+    const to = (state: AmplifierState) => (run: Run) => {
+      run.amplifier = state;
+    };
+    if (this.amplifier === 'free') {
+      const row = configuration.node(limits.node);
+      const over = row.slice();
+      over[one] = (over[one] as number) - limits.high;
+      const under = row.map((value) => -value);
+      under[one] = (under[one] as number) + limits.low;
+      return [
+        { row: over, offset: 0, tolerance: volts, trips: to('high') },
+        { row: under, offset: 0, tolerance: volts, trips: to('low') },
+      ];
+    }
+    // It lets go when what drives it turns inward.
+    const outward = this.amplifier === 'high' ? 1 : -1;
+    const [plus, minus] = limits.inputs;
+    const row =
+      limits.letsGoBy === 'inputs'
+        ? configuration.node(plus).map((value, i) => -outward * (value - (configuration.node(minus)[i] as number)))
+        : configuration.current(LIMITER).map((value) => -outward * value);
+    return [{ row, offset: 0, tolerance: limits.letsGoBy === 'inputs' ? volts : 1e-15, trips: to('free') }];
+  }
+
+  private lockoutGuards(volts: number): readonly Guard[] {
+    const lockout = this.drawn.complete.stage.control.undervoltageLockout;
+    if (!lockout || this.resumes !== Infinity) return [];
+    const input = this.configuration.node('in');
+    if (this.enabled)
+      return [
+        {
+          row: input.map((value) => -value),
+          offset: lockout.falling,
+          tolerance: volts,
+          trips: (run) => run.stop(),
+        },
+      ];
+    return [{ row: input, offset: -lockout.rising, tolerance: volts, trips: (run) => run.awaken() }];
+  }
+
+  private look(z: Float64Array, into: Float64Array): void {
+    const { guards } = this;
+    for (let g = 0; g < guards.length; g += 1) {
+      const { row, offset } = guards[g] as Guard;
+      into[g] = valueOf(row, z) + offset;
+    }
+  }
+
+  private firstDue(levels: Float64Array): Guard | undefined {
+    if (this.tick < this.mute) return undefined;
+    for (let g = 0; g < levels.length; g += 1) {
+      const guard = this.guards[g] as Guard;
+      if ((levels[g] as number) > guard.tolerance) return guard;
+    }
+    return undefined;
+  }
+
+  private anyDue(z: Float64Array): boolean {
+    const { guards } = this;
+    for (let g = 0; g < guards.length; g += 1) {
+      const { row, offset, tolerance } = guards[g] as Guard;
+      let sum = offset;
+      for (let i = 0; i < row.length; i += 1) sum += (row[i] as number) * (z[i] as number);
+      if (sum > tolerance) return true;
+    }
+    return false;
+  }
+
+  // — passing time —
+
+  /** Pass to a tick, or to the first at which a guard is due, and let it act. */
+  private pass(to: number): void {
+    const { layout, configuration } = this;
+    const { active, size } = layout;
+    const ticks = to - this.tick;
+    const muted = this.tick < this.mute;
+    let from = this.z;
+    let onto = this.next;
+    if (ticks === CELL) stepped(onto, from, configuration.steps[0] as Float64Array, active, size);
+    else {
+      // A part of a cell, by its binary digits.
+      this.spare.set(from);
+      from = this.spare;
+      for (let level = 1; level <= LEVELS; level += 1) {
+        if ((ticks & (CELL >> level)) === 0) continue;
+        stepped(onto, from, configuration.steps[level] as Float64Array, active, size);
+        [from, onto] = [onto, from === this.spare ? this.trial : from];
+      }
+      this.next.set(from);
+      onto = this.next;
+    }
+    if (!muted && this.anyDue(this.next)) {
+      this.descend(ticks);
+      return;
+    }
+    this.accept(to, ticks);
+  }
+
+  /** Take the step to `next` as it is. */
+  private accept(to: number, ticks: number): void {
+    const { configuration, moments, z } = this;
+    if (ticks === CELL) moments.add(configuration, 0, z);
+    else this.addParts(ticks);
+    const from = this.tick;
+    this.tick = to;
+    const before = this.z;
+    this.z = this.next;
+    this.next = before;
+    this.watch.step(this, from, before, to, this.z);
+  }
+
+  private addParts(ticks: number): void {
+    const { active, size } = this.layout;
+    const { configuration } = this;
+    this.spare.set(this.z);
+    let from = this.spare;
+    let onto = this.trial;
+    for (let level = 1; level <= LEVELS; level += 1) {
+      if ((ticks & (CELL >> level)) === 0) continue;
+      this.moments.add(configuration, level, from);
+      stepped(onto, from, configuration.steps[level] as Float64Array, active, size);
+      [from, onto] = [onto, from];
+    }
+  }
+
+  /** Halve the step down to the tick at which the first guard is due, and let it act there. */
+  private descend(ticks: number): void {
+    const { active, size } = this.layout;
+    const { configuration, moments } = this;
+    const start = this.z.slice();
+    let from: Float64Array = start.slice();
+    let onto = this.trial;
+    let passed = 0;
+    for (let level = 0; level <= LEVELS; level += 1) {
+      const bit = CELL >> level;
+      if (passed + bit >= ticks) continue;
+      stepped(onto, from, configuration.steps[level] as Float64Array, active, size);
+      if (this.anyDue(onto)) continue;
+      moments.add(configuration, level, from);
+      passed += bit;
+      [from, onto] = [onto, from === start ? this.spare : from];
+    }
+    moments.add(configuration, LEVELS, from);
+    stepped(this.next, from, configuration.steps[LEVELS] as Float64Array, active, size);
+    const began = this.tick;
+    this.tick += passed + 1;
+    const before = this.z;
+    this.z = this.next;
+    this.next = before;
+    this.watch.step(this, began, start, this.tick, this.z);
+    this.settle();
+  }
+
+  // — switches and diodes —
+
+  private closedBy(k: number, i: number): readonly string[] {
+    const leg = (this.phases[k] as PhaseState).legs[i];
+    const cell = this.drawn.phases[k]?.legs[i]?.cell;
+    if (!leg || !cell || leg.settles > this.tick || leg.target === 'idle') return [];
+    return leg.target === 'on' ? cell.on : cell.off;
+  }
+
+  private configurationWith(changed = -1, mask = 0): Configuration {
+    let key = `${this.amplifier}${this.shorted ? 's' : ''}`;
+    for (const [k, phase] of this.phases.entries()) {
+      let code = 0;
+      for (const leg of phase.legs)
+        code = code * 3 + (leg.settles > this.tick || leg.target === 'idle' ? 0 : leg.target === 'on' ? 1 : 2);
+      key += `,${String(code)}.${String(k === changed ? mask : phase.conducting)}`;
+    }
+    const known = this.configurations.get(key);
+    if (known) return known;
+    const conducting = this.phases.flatMap((phase, k) => [
+      ...phase.legs.flatMap((_, i) => this.closedBy(k, i)),
+      ...(this.drawn.phases[k]?.diodes ?? []).filter((_, d) => ((k === changed ? mask : phase.conducting) >> d) & 1),
+    ]);
+    const made = new Configuration(
+      this.drawn.circuits[this.amplifier],
+      new Set([...conducting.sort(), this.shorted ? SHORT : 'load']),
+      this.layout,
+      CELL * this.tickTime,
+      this.drawn.powerStage.outputNode,
+      this.drawn.ramp,
+    );
+    this.configurations.set(key, made);
+    return made;
+  }
+
+  /** The state as a configuration is entered. */
+  private entered(configuration: Configuration): Float64Array {
+    const { entry } = configuration;
+    if (!entry) return this.z;
+    const { active, size } = this.layout;
+    const out = this.z.slice();
+    for (let i = 0; i < active; i += 1) {
+      let sum = 0;
+      for (let j = 0; j < size; j += 1) sum += (entry[i * size + j] as number) * (this.z[j] as number);
+      out[i] = sum;
+    }
+    return out;
+  }
+
+  /** How wrong the diodes of a phase would be in a configuration: 0 where each does what it must. */
+  private wrongness(k: number, mask: number, configuration: Configuration): number {
+    const { inductor, diodes } = this.drawn.phases[k] as SimulatedStage['phases'][number];
+    const after = this.entered(configuration);
+    const row = configuration.current(inductor);
+    const amps = ROUNDING * this.scaleCurrent;
+    const volts = ROUNDING * this.scaleVoltage;
+    const before = valueOf(this.configuration?.current(inductor) ?? row, this.z);
+    const jump = Math.abs(valueOf(row, after) - before) / this.scaleCurrent;
+    let wrong = jump > JUMP ? jump : 0;
+    diodes.forEach((name, d) => {
+      const conducts = (mask >> d) & 1;
+      const own = conducts ? configuration.current(name) : configuration.voltage(name);
+      const forward = conducts ? 0 : forwardVoltageOf(this.drawn.circuits.free, name);
+      const value = conducts ? -valueOf(own, after) : valueOf(own, after) - forward;
+      const tolerance = conducts ? amps : volts;
+      const scale = conducts ? this.scaleCurrent : this.scaleVoltage;
+      if (value > tolerance) wrong += value / scale;
+      else if (value > -tolerance) {
+        const slope = valueOf(configuration.slopeOf(own), after) * (conducts ? -1 : 1);
+        if (slope * this.tickTime > tolerance * 1e-3) wrong += ROUNDING;
+      }
+    });
+    return wrong;
+  }
+
+  /** Let the diodes find who conducts, phase by phase, and enter the configuration. */
+  private placeDiodes(): void {
+    for (let round = 0; round < 2; round += 1) {
+      let moved = false;
+      for (let k = 0; k < this.phases.length; k += 1) {
+        const phase = this.phases[k] as PhaseState;
+        const count = this.drawn.phases[k]?.diodes.length ?? 0;
+        if (count === 0) continue;
+        let best = phase.conducting;
+        let least = Infinity;
+        for (let difference = 0; difference < 1 << count; difference += 1) {
+          const mask = phase.conducting ^ difference;
+          const wrong = this.wrongness(k, mask, this.configurationWith(k, mask));
+          if (wrong < least) {
+            best = mask;
+            least = wrong;
+          }
+          if (wrong === 0) break;
+        }
+        if (best !== phase.conducting) {
+          phase.conducting = best;
+          moved = true;
+        }
+      }
+      if (!moved) break;
+    }
+    const configuration = this.configurationWith();
+    if (configuration === this.configuration) return;
+    if (configuration.entry) {
+      const after = this.entered(configuration);
+      this.moments.jump(this.configuration, configuration, this.z, after);
+      this.z = after;
+    }
+    this.configuration = configuration;
+  }
+}

@@ -1,0 +1,149 @@
+import { GROUND, switchBetween, type Circuit, type Element } from '../circuit/elements.js';
+import { stateLayout } from '../circuit/stateLayout.js';
+import { controllerOf, type Controller } from '../controller/controllerOf.js';
+import { regulatedOutput } from '../controller/divider.js';
+import { LOOP } from '../controller/loopNames.js';
+import { comparatorAt } from '../controller/modulator.js';
+import type { Comparator } from '../orbit/comparator.js';
+import type { LegTiming } from '../powerstage/legTiming.js';
+import type { OperatingCondition, PowerStage } from '../powerstage/powerStage.js';
+import { conversionAt, powerStageOf } from '../powerstage/powerStageOf.js';
+import { LOAD_TEST, loopElements } from '../smallsignal/loopCircuit.js';
+import type { CompleteStage } from '../stage/completeStage.js';
+import { topologyOf } from '../topology/topologies.js';
+import type { Drive } from '../topology/topology.js';
+import { amplifierLimits, type AmplifierLimits, type AmplifierState } from './amplifierLimits.js';
+import type { RampRate } from './configuration.js';
+import type { Scenario } from './scenario.js';
+
+/** The switch that puts a short in the place of the load. */
+export const SHORT = 'short';
+
+/** One phase as the simulator drives it. */
+export interface SimulatedPhase {
+  readonly inductor: string;
+  readonly legs: readonly LegTiming[];
+  readonly diodes: readonly string[];
+}
+
+/** A stage with its controller, ready to be run: the circuit that the loop and the netlist draw, with what may change in it. */
+export interface SimulatedStage {
+  readonly complete: CompleteStage;
+  readonly powerStage: PowerStage;
+  readonly sign: 1 | -1;
+  /** The circuit as its amplifier stands. */
+  readonly circuits: Readonly<Record<AmplifierState, Circuit>>;
+  readonly limits: AmplifierLimits | undefined;
+  /** Absent at a fixed duty ratio. */
+  readonly controller: Controller | undefined;
+  readonly comparator: Comparator | undefined;
+  readonly decides: 'turn-off' | 'turn-on';
+  readonly ramp: RampRate;
+  readonly phases: readonly SimulatedPhase[];
+  /** Sources that move during the scenario. */
+  readonly moving: readonly string[];
+  /** How the legs are driven at an input voltage. */
+  readonly drivesAt: (inputVoltage: number) => readonly Drive[];
+  /** States of the circuit. */
+  readonly order: number;
+}
+
+/** What of a stage has both switches of a leg open at times, so that body diodes matter without a dead time too. */
+const mayIdle = ({ stage }: CompleteStage): boolean =>
+  stage.control.hiccup !== undefined || stage.control.undervoltageLockout !== undefined;
+
+/** In these modes the rectifying switch opens as its current turns round. */
+const EMULATING = new Set(['pulse-skipping', 'ultrasonic', 'critical-conduction']);
+
+/** The stage as a mode and its protections have it drawn. */
+export const asSimulated = (complete: CompleteStage): CompleteStage => ({
+  ...complete,
+  diodeEmulation: complete.diodeEmulation || EMULATING.has(complete.stage.operatingMode),
+  ...(mayIdle(complete) && { bodyDiodes: true }),
+});
+
+/** Draw a stage for a scenario, or say what it lacks. */
+export function simulatedStage(
+  complete: CompleteStage,
+  condition: OperatingCondition,
+  { happenings, fixedDuty, start }: Scenario,
+): SimulatedStage | string {
+  const { stage, switchingFrequency } = complete;
+  const powerStage = powerStageOf(complete, condition);
+  const controller = fixedDuty === undefined ? controllerOf(complete, powerStage) : undefined;
+  if (typeof controller === 'string') return controller;
+  if (controller?.modulator.decides === 'turn-on' && stage.phases > 1)
+    return 'constant on-time control is simulated for a single phase';
+  const sign = stage.targets.outputVoltage < 0 ? -1 : 1;
+  const shorted = happenings.find((one) => one.kind === 'short');
+  const elements: readonly Element[] = [
+    ...loadsThatGiveWay(loopElements({ powerStage }, condition, regulatedOutput(stage)), shorted !== undefined),
+    ...(shorted?.kind === 'short'
+      ? [switchBetween(SHORT, powerStage.outputNode, GROUND, shorted.resistance ?? 0)]
+      : []),
+    ...(controller ? [...controller.inner.elements, ...controller.elements] : []),
+  ];
+  const { couplings } = powerStage.circuit;
+  const [clamp] = controller?.clamps ?? [];
+  const limits = clamp && amplifierLimits(elements, clamp, sign);
+  const free = { elements, couplings };
+  const held = (voltage: number): Circuit => (limits ? { elements: limits.held(elements, voltage), couplings } : free);
+  const moving = [
+    ...(happenings.some(({ kind }) => kind === 'line') ? [powerStage.elements.source] : []),
+    ...(happenings.some(({ kind }) => kind === 'load') ? [LOAD_TEST] : []),
+    ...(controller && (start === 'zero' || stage.control.hiccup) && softStarts(complete) ? [LOOP.reference] : []),
+    ...(shorted && condition.load.kind !== 'resistance' ? ['load'] : []),
+  ];
+  return {
+    complete,
+    powerStage,
+    sign,
+    circuits: { free, low: held(limits?.low ?? 0), high: held(limits?.high ?? 0) },
+    limits,
+    controller,
+    comparator: controller && comparatorAt(controller.modulator, condition.inputVoltage),
+    decides: controller?.modulator.decides ?? 'turn-off',
+    ramp: controller ? rampOf(controller, condition, moving, switchingFrequency) : { constant: 0 },
+    phases: powerStage.phases.map(({ inductor, diodes }, k) => ({
+      inductor,
+      diodes,
+      legs: powerStage.legs[k] ?? [],
+    })),
+    moving,
+    drivesAt: (inputVoltage) => topologyOf(stage).operation(conversionAt(stage, inputVoltage)).drives,
+    order: stateLayout(free).names.length,
+  };
+}
+
+const softStarts = ({ stage }: CompleteStage): boolean => stage.control.softStartTime !== undefined;
+
+/** A resistive load as a switch, where a short may take its place. */
+const loadsThatGiveWay = (elements: readonly Element[], gives: boolean): readonly Element[] =>
+  gives
+    ? elements.map((e) =>
+        e.name === 'load' && e.kind === 'resistor' ? switchBetween('load', e.a, e.b, e.resistance) : e,
+      )
+    : elements;
+
+/** V/s: the ramp over a period, going with the input of the moment under feed-forward. */
+function rampOf(
+  { modulator }: Controller,
+  { inputVoltage }: OperatingCondition,
+  moving: readonly string[],
+  switchingFrequency: number,
+): RampRate {
+  const { comparator, rampFollowsFrom } = modulator;
+  if (rampFollowsFrom !== undefined && moving.includes('source'))
+    return {
+      constant: 0,
+      perSource: { name: 'source', factor: (comparator.ramp * switchingFrequency) / rampFollowsFrom },
+    };
+  return { constant: comparatorAt(modulator, inputVoltage).ramp * switchingFrequency };
+}
+
+/** The value of a source of a circuit, V or A. */
+export function sourceValue({ elements }: Circuit, name: string): number {
+  const e = elements.find((one) => one.name === name);
+  return e?.kind === 'voltageSource' ? e.voltage : e?.kind === 'currentSource' ? e.current : 0;
+}
+
