@@ -102,8 +102,10 @@ export function createApp({ database, logger, summaries, allowedHosts = [], webF
       throw new ApiError('not-found', 'There is no such file; Yundro may have been renewed since the page was opened.');
     });
     app.use(express.static(webFolder, { index: false, maxAge: '1h' }));
-    app.get('/{*splat}', (_request, response) => {
+    app.get('/{*splat}', (request, response) => {
       response.setHeader('Cache-Control', 'no-cache');
+      // The shelf is asked for while its page is still being loaded.
+      if (request.path === '/') response.setHeader('Link', '</api/projects>; rel=preload; as=fetch; crossorigin');
       response.sendFile(join(webFolder, 'index.html'));
     });
   }

@@ -1,6 +1,6 @@
-import { marginText, type StageRow } from '@yundro/core';
+import { marginText, printQuantity, type StageRow, type Unit } from '@yundro/core';
+import { useInView } from 'react-intersection-observer';
 import { Link } from 'react-router';
-import { Quantity } from '../shown/Quantity';
 import { VerdictMark } from '../shown/VerdictMark';
 import { Miniature } from './Miniature';
 
@@ -27,8 +27,8 @@ const COUNTED = [
   ['holds', 'holds'],
 ] as const;
 
-/** How many targets are in each state: as a strip, whose lengths are the numbers, and in words. */
-function Verdicts({ summary }: { readonly summary: StageRow['summary'] }) {
+/** How many targets are in each state: as a strip, whose lengths are the numbers, and in words; far from the window in words alone. */
+function Verdicts({ summary, near }: { readonly summary: StageRow['summary']; readonly near: boolean }) {
   const { verdicts, state, reason, tightest } = summary;
   if (state === 'pending')
     return (
@@ -38,6 +38,7 @@ function Verdicts({ summary }: { readonly summary: StageRow['summary'] }) {
     );
   if (!verdicts) return <span className="quiet">{reason}</span>;
   const present = COUNTED.filter(([key]) => verdicts[key] > 0);
+  if (!near) return present.map(([key, word]) => `${word} ${String(verdicts[key])}`).join(' ');
   return (
     <>
       <span className="strip" aria-hidden="true">
@@ -59,6 +60,12 @@ function Verdicts({ summary }: { readonly summary: StageRow['summary'] }) {
   );
 }
 
+/** A figure as text: it does not change under the reader's eyes, and there are hundreds of them. */
+const shown = (value: number, unit: Unit): string => {
+  const { number, unit: symbol } = printQuantity(value, unit, 3);
+  return `${number}\u2009${symbol}`;
+};
+
 /** What a stage is, in the columns of its row. */
 function Facts({ facts }: { readonly facts: StageRow['facts'] }) {
   if (!facts) return <td colSpan={4} />;
@@ -69,15 +76,9 @@ function Facts({ facts }: { readonly facts: StageRow['facts'] }) {
         {topology.replaceAll('-', ' ')}
         {phases > 1 && <span className="small quiet d-block">{phases} phases</span>}
       </td>
-      <td className="number">
-        {inputVoltage.min} to <Quantity value={inputVoltage.max} unit="V" digits={3} />
-      </td>
-      <td className="number">
-        <Quantity value={outputVoltage} unit="V" digits={3} />
-      </td>
-      <td className="number">
-        <Quantity value={outputCurrent} unit="A" digits={3} />
-      </td>
+      <td className="number">{`${String(inputVoltage.min)} to ${shown(inputVoltage.max, 'V')}`}</td>
+      <td className="number">{shown(outputVoltage, 'V')}</td>
+      <td className="number">{shown(outputCurrent, 'A')}</td>
     </>
   );
 }
@@ -92,6 +93,41 @@ function when(updatedAt: string): string {
   const today = at.toDateString() === new Date().toDateString();
   return (today ? CLOCK : CALENDAR).format(at);
 }
+
+/** Rows of a project that are drawn whole at once: as many as a high window shows. */
+const SHOWN_AT_ONCE = 16;
+
+/** A stage as a row. What is dear to draw (drawing, strip, actions) waits until the row comes near the window. */
+function Row({ row, first, acts }: { readonly row: StageRow; readonly first: boolean; readonly acts: Acts }) {
+  const { ref, inView: near } = useInView({ triggerOnce: true, rootMargin: '800px 0px', initialInView: first });
+  return (
+    <tr ref={ref}>
+      <td>{near && row.facts && <Miniature topology={row.facts.topology} rectifier={row.facts.rectifier} />}</td>
+      <td className="stage-name">{row.facts ? <Link to={`/stages/${row.id}/overview`}>{row.name}</Link> : row.name}</td>
+      <Facts facts={row.facts} />
+      <td className="verdicts">
+        <Verdicts summary={row.summary} near={near} />
+      </td>
+      <td className="number small quiet">{when(row.updatedAt)}</td>
+      <td className="actions">
+        {near &&
+          ACTIONS.filter(([, ofUnreadable]) => row.facts !== null || ofUnreadable).map(([words]) => (
+            <button
+              key={words}
+              type="button"
+              className="btn btn-plain small"
+              aria-label={`${words} ${row.name}`}
+              onClick={() => acts[words](row)}
+            >
+              {words}
+            </button>
+          ))}
+      </td>
+    </tr>
+  );
+}
+
+type Acts = Readonly<Record<(typeof ACTIONS)[number][0], (row: StageRow) => void>>;
 
 /** The stages of a project, one to a row. */
 export function StageRows({ rows, onExport, onRename, onDuplicate, onDelete }: Props) {
@@ -118,31 +154,8 @@ export function StageRows({ rows, onExport, onRename, onDuplicate, onDelete }: P
         </tr>
       </thead>
       <tbody>
-        {rows.map((row) => (
-          <tr key={row.id}>
-            <td>{row.facts && <Miniature topology={row.facts.topology} rectifier={row.facts.rectifier} />}</td>
-            <td className="stage-name">
-              {row.facts ? <Link to={`/stages/${row.id}/overview`}>{row.name}</Link> : row.name}
-            </td>
-            <Facts facts={row.facts} />
-            <td className="verdicts">
-              <Verdicts summary={row.summary} />
-            </td>
-            <td className="number small quiet">{when(row.updatedAt)}</td>
-            <td className="actions">
-              {ACTIONS.filter(([, ofUnreadable]) => row.facts !== null || ofUnreadable).map(([words]) => (
-                <button
-                  key={words}
-                  type="button"
-                  className="btn btn-plain small"
-                  aria-label={`${words} ${row.name}`}
-                  onClick={() => acts[words](row)}
-                >
-                  {words}
-                </button>
-              ))}
-            </td>
-          </tr>
+        {rows.map((row, i) => (
+          <Row key={row.id} row={row} first={i < SHOWN_AT_ONCE} acts={acts} />
         ))}
       </tbody>
     </table>
