@@ -3,6 +3,7 @@ import { efficiency } from './commands/efficiency.js';
 import { evaluate } from './commands/evaluate.js';
 import { loop } from './commands/loop.js';
 import { netlist } from './commands/netlist.js';
+import { simulate } from './commands/simulate.js';
 import { size } from './commands/size.js';
 import { steadyState } from './commands/steadyState.js';
 import type { Command } from './command.js';
@@ -13,6 +14,7 @@ const COMMANDS: Readonly<Record<string, Command>> = {
   size,
   evaluate,
   'steady-state': steadyState,
+  simulate,
   efficiency,
   loop,
   netlist,

@@ -230,3 +230,9 @@ export { responseCsv, loopCsv } from './measured/responseCsv.js';
 
 // What crosses the HTTP API.
 export * from './api/schemas.js';
+export { lineStep, loadStep, shortCircuit, startUp, type Happening, type Scenario } from './transient/scenario.js';
+export { simulate, type SimulatedRun, type SimulationOptions, type SimulationResult } from './transient/simulate.js';
+export { waveformsCsv } from './transient/waveformsCsv.js';
+export type { EnergyBalance } from './transient/energy.js';
+export type { TransientMeasures } from './transient/measures.js';
+export type { Occurrence, Waveforms } from './transient/recorder.js';

@@ -9,6 +9,8 @@ export interface InductanceCurve {
   readonly inductance: (current: number) => number;
   /** Flux linkage at a current, V s: the integral of the inductance. */
   readonly flux: (current: number) => number;
+  /** Energy held at a current, J: the integral of current times inductance. */
+  readonly energy: (current: number) => number;
 }
 
 /**
@@ -20,6 +22,7 @@ function softSaturation(inductance: number, saturationCurrent: number, drop: num
   return {
     inductance: (current) => inductance / (1 + (current / knee) ** 2),
     flux: (current) => inductance * knee * Math.atan(current / knee),
+    energy: (current) => ((inductance * knee * knee) / 2) * Math.log1p((current / knee) ** 2),
   };
 }
 
@@ -33,12 +36,20 @@ function tabulated(table: readonly (readonly [number, number])[]): InductanceCur
     const area = before ? ((current - before[0]) * (value + before[1])) / 2 : 0;
     return [...sums, (sums.at(-1) ?? 0) + area];
   }, []);
+  /** ∫ i (L + s (i − a)) di from a over a stretch of x. */
+  const within = (a: number, value: number, slope: number, x: number): number =>
+    a * (value * x + (slope * x * x) / 2) + (value * x * x) / 2 + (slope * x * x * x) / 3;
+  const energies = points.reduce<number[]>((sums, [current, value], i) => {
+    const before = points[i - 1];
+    const slope = before ? (value - before[1]) / (current - before[0]) : 0;
+    return [...sums, (sums.at(-1) ?? 0) + (before ? within(before[0], before[1], slope, current - before[0]) : 0)];
+  }, []);
   const placed = (current: number) => {
     const i = points.findLastIndex(([at]) => at <= current);
     const [at, value] = points[i] ?? [0, 0];
     const next = points[i + 1];
     const slope = next ? (next[1] - value) / (next[0] - at) : 0;
-    return { past: current - at, value, slope, flux: fluxes[i] ?? 0 };
+    return { at, past: current - at, value, slope, flux: fluxes[i] ?? 0, energy: energies[i] ?? 0 };
   };
   return {
     inductance: (current) => {
@@ -48,6 +59,10 @@ function tabulated(table: readonly (readonly [number, number])[]): InductanceCur
     flux: (current) => {
       const { past, value, slope, flux } = placed(Math.abs(current));
       return Math.sign(current) * (flux + value * past + (slope * past * past) / 2);
+    },
+    energy: (current) => {
+      const { at, past, value, slope, energy } = placed(Math.abs(current));
+      return energy + within(at, value, slope, past);
     },
   };
 }

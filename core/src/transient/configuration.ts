@@ -45,6 +45,14 @@ export function runLayout(order: number, moving: readonly string[]): RunLayout {
   return { order, ramp: order, integral: order + 1, moving, source, rate, one, size: one + 1, active: rate };
 }
 
+/** An inductor whose inductance falls with its current. */
+export interface Saturating {
+  /** Its place among the states. */
+  readonly state: number;
+  /** Inductance that the circuit was drawn with over that at a current. */
+  readonly scale: (current: number) => number;
+}
+
 /** What makes the ramp: V/s by itself, and V/s per volt of a moving source. */
 export interface RampRate {
   readonly constant: number;
@@ -68,9 +76,10 @@ export class Configuration {
     private readonly circuit: Circuit,
     conducting: ReadonlySet<string>,
     private readonly layout: RunLayout,
-    cell: number,
+    private readonly cell: number,
     outputNode: string,
     ramp: RampRate,
+    readonly saturating: readonly Saturating[] = [],
   ) {
     const unit = sourcedEquations(circuit, conducting);
     const { order, size, active, source, rate, one, moving } = layout;
@@ -137,6 +146,68 @@ export class Configuration {
   }
   node(name: string): Float64Array {
     return this.kept(`n ${name}`, this.nodeRows, name);
+  }
+
+  /** out ← the state a step of a cell over 2^level later. */
+  step(out: Float64Array, z: Float64Array, level: number): void {
+    const { active, size } = this.layout;
+    if (this.saturating.length === 0) stepped(out, z, this.steps[level] as Float64Array, active, size);
+    else this.saturatingStep(out, z, level);
+  }
+
+  /** What saturation adds to dz/dt = K z: (L₀/L(i) − 1) times the row of each saturating inductor; all else is zero. */
+  private excess(out: Float64Array, z: Float64Array): void {
+    const { size } = this.layout;
+    for (const { state, scale } of this.saturating) {
+      let rate = 0;
+      for (let j = 0, at = state * size; j < size; j += 1, at += 1) rate += (this.dynamics[at] as number) * (z[j] as number);
+      out[state] = (scale(z[state] as number) - 1) * rate;
+    }
+  }
+
+  /**
+   * A step with saturating inductors: the linear part by its exponential, what saturation adds by the fourth-order Runge-Kutta rule in
+   * between, so that nothing fast in the circuit limits the step.
+   *
+   * Source: J. D. Lawson, Generalized Runge-Kutta Processes for Stable Systems with Large Lipschitz Constants, SIAM J. Numer. Anal. 4
+   * (1967).
+   */
+  private saturatingStep(out: Float64Array, z: Float64Array, level: number): void {
+    const { active, size } = this.layout;
+    const tau = this.cell / 2 ** level;
+    if (level >= LEVELS) {
+      const n1 = new Float64Array(size);
+      this.excess(n1, z);
+      stepped(out, z, this.steps[LEVELS] as Float64Array, active, size);
+      for (const { state } of this.saturating) out[state] = (out[state] as number) + tau * (n1[state] as number);
+      return;
+    }
+    const half = this.steps[level + 1] as Float64Array;
+    const through = (from: Float64Array): Float64Array => {
+      const to = new Float64Array(size);
+      stepped(to, from, half, active, size);
+      return to;
+    };
+    const plus = (a: Float64Array, factor: number, b: Float64Array): Float64Array => {
+      const sum = new Float64Array(size);
+      for (let i = 0; i < size; i += 1) sum[i] = (a[i] as number) + factor * (b[i] as number);
+      return sum;
+    };
+    const k1 = new Float64Array(size);
+    const k2 = new Float64Array(size);
+    const k3 = new Float64Array(size);
+    const k4 = new Float64Array(size);
+    this.excess(k1, z);
+    const a = through(z);
+    const ek1 = through(k1);
+    this.excess(k2, plus(a, tau / 2, ek1));
+    this.excess(k3, plus(a, tau / 2, k2));
+    const b = through(plus(a, tau, k3));
+    this.excess(k4, b);
+    // E a + τ/6 (E² k1 + 2 E (k2 + k3) + k4), with what is multiplied by E gathered first.
+    const inner = plus(plus(plus(a, tau / 6, ek1), tau / 3, k2), tau / 3, k3);
+    const end = through(inner);
+    for (let i = 0; i < size; i += 1) out[i] = (end[i] as number) + (tau / 6) * (k4[i] as number);
   }
 
   /** The derivative of what a row gives: row · K. */

@@ -1,7 +1,8 @@
-import type { Circuit, Element } from '../circuit/elements.js';
+import type { Element } from '../circuit/elements.js';
 import { stateLayout } from '../circuit/stateLayout.js';
 import { LOOP } from '../controller/loopNames.js';
 import { bilinear } from '../linalg/dense.js';
+import { inductanceCurveOf } from '../parts/inductanceCurve.js';
 import { LOAD_TEST } from '../smallsignal/loopCircuit.js';
 import type { Configuration } from './configuration.js';
 import type { Moments } from './moments.js';
@@ -28,7 +29,13 @@ const LOADS = new Set(['load', LOAD_TEST, 'loadSlope', SHORT]);
 const DRAWS = new Set<string>([LOOP.injection, 'rippleResistor']);
 
 /** The energy in the capacitors and inductors of the power stage, J. */
-export function storedIn(circuit: Circuit, power: ReadonlySet<string>): (z: Float64Array) => number {
+export function storedIn(
+  { circuits, saturating, complete }: SimulatedStage,
+  power: ReadonlySet<string>,
+): (z: Float64Array) => number {
+  const circuit = circuits.free;
+  const curve = saturating.length > 0 ? inductanceCurveOf(complete.inductor) : undefined;
+  const curved = new Set(saturating.map(({ state }) => state));
   const { indexOfCapacitor, indexOfInductor } = stateLayout(circuit);
   const state = (z: Float64Array, index: number | undefined): number => (index === undefined ? 0 : (z[index] ?? 0));
   const inductances = new Map(
@@ -41,7 +48,9 @@ export function storedIn(circuit: Circuit, power: ReadonlySet<string>): (z: Floa
       const current = state(z, indexOfInductor.get(e.name));
       if (e.kind === 'capacitor')
         sum += (e.capacitance * state(z, indexOfCapacitor.get(e.name)) ** 2 + e.esl * current ** 2) / 2;
-      if (e.kind === 'inductor') sum += (e.inductance * current ** 2) / 2;
+      if (e.kind !== 'inductor') continue;
+      sum +=
+        curve && curved.has(indexOfInductor.get(e.name) ?? -1) ? curve.energy(current) : (e.inductance * current ** 2) / 2;
     }
     for (const { first, second, coefficient } of circuit.couplings) {
       const mutual = coefficient * Math.sqrt((inductances.get(first) ?? 0) * (inductances.get(second) ?? 0));
@@ -72,18 +81,17 @@ export function powerElements({ controller, circuits }: SimulatedStage): Readonl
 export function energyBalance(
   drawn: SimulatedStage,
   moments: Moments,
-  cell: number,
   first: Float64Array,
   last: Float64Array,
 ): EnergyBalance {
   const power = powerElements(drawn);
-  const stored = storedIn(drawn.circuits.free, power);
+  const stored = storedIn(drawn, power);
   let source = 0;
   let load = 0;
   let control = 0;
   const heat = new Map<string, number>();
   const add = (name: string, energy: number): void => void heat.set(name, (heat.get(name) ?? 0) + energy);
-  for (const [configuration, moment] of moments.integrals(cell)) {
+  for (const [configuration, moment] of moments.integrals()) {
     const absorbed = (name: string): number =>
       bilinear(configuration.voltage(name), moment, configuration.current(name));
     for (const e of drawn.circuits.free.elements) {

@@ -14,11 +14,19 @@ export class Moments {
   /** Energy that left capacitors and inductors in jumps, by the states before and after. */
   readonly jumps: { readonly before: Float64Array; readonly after: Float64Array }[] = [];
 
-  constructor(private readonly layout: RunLayout) {}
+  /** @param cell s, of the grid. */
+  constructor(
+    private readonly layout: RunLayout,
+    private readonly cell: number,
+  ) {}
 
   /** A step of a cell over 2^level begins at a state. */
   add(configuration: Configuration, level: number, z: Float64Array): void {
     const { size } = this.layout;
+    if (configuration.saturating.length > 0) {
+      this.addBySimpson(configuration, level, z);
+      return;
+    }
     let levels = this.sums.get(configuration);
     if (!levels) {
       levels = new Array<Float64Array | undefined>(LEVELS + 1).fill(undefined);
@@ -36,13 +44,47 @@ export class Moments {
     }
   }
 
+  /** With saturation a step is no linear map: its moment by Simpson's rule, the middle from a step of half the length. */
+  private addBySimpson(configuration: Configuration, level: number, z: Float64Array): void {
+    const { size } = this.layout;
+    let sum = this.direct.get(configuration);
+    if (!sum) {
+      sum = new Float64Array(size * size);
+      this.direct.set(configuration, sum);
+    }
+    const h = this.cell / 2 ** level;
+    const middle = new Float64Array(size);
+    const end = new Float64Array(size);
+    if (level < LEVELS) configuration.step(middle, z, level + 1);
+    else middle.set(z);
+    configuration.step(end, z, level);
+    for (let i = 0; i < size; i += 1)
+      for (let j = 0; j <= i; j += 1)
+        sum[i * size + j] =
+          (sum[i * size + j] as number) +
+          (h / 6) *
+            ((z[i] as number) * (z[j] as number) +
+              4 * (middle[i] as number) * (middle[j] as number) +
+              (end[i] as number) * (end[j] as number));
+  }
+  private readonly direct = new Map<Configuration, Float64Array>();
+
   jump(_from: Configuration, _to: Configuration, before: Float64Array, after: Float64Array): void {
     this.jumps.push({ before: before.slice(), after: after.slice() });
   }
 
   /** ∫ z zᵀ dt in each configuration, size × size. */
-  integrals(cell: number): ReadonlyMap<Configuration, Float64Array> {
-    this.known ??= new Map([...this.sums].map(([configuration, levels]) => [configuration, this.integral(configuration, levels, cell)]));
+  integrals(): ReadonlyMap<Configuration, Float64Array> {
+    this.known ??= new Map([
+      ...[...this.sums].map(
+        ([configuration, levels]) => [configuration, this.integral(configuration, levels, this.cell)] as const,
+      ),
+      ...[...this.direct].map(([configuration, lower]) => {
+        const whole = new Float64Array(lower.length);
+        addSymmetric(whole, lower, this.layout.size);
+        return [configuration, whole] as const;
+      }),
+    ]);
     return this.known;
   }
   private known: ReadonlyMap<Configuration, Float64Array> | undefined;

@@ -1,5 +1,4 @@
-import { stepped, valueOf, type Configuration } from './configuration.js';
-import { LEVELS } from './configuration.js';
+import { LEVELS, valueOf, type Configuration } from './configuration.js';
 import type { PulseEnd, Run, RunWatch } from './run.js';
 
 /** Points kept for averages and pictures; a longer run keeps every so manieth, with the least and the greatest in between. */
@@ -148,8 +147,7 @@ export class Recorder implements RunWatch {
   changed(run: Run): void {
     if (run.configuration === undefined) return;
     this.rowsOf(run.configuration);
-    const { active, size } = run.layout;
-    stepped(this.scratch, run.z, run.configuration.steps[LEVELS] as Float64Array, active, size);
+    run.configuration.step(this.scratch, run.z, LEVELS);
     this.reach(this.sign * valueOf(this.outputRow, this.scratch), run.tick);
     this.keep(run, run.tick, this.scratch, undefined, true);
   }

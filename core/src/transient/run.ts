@@ -4,7 +4,7 @@ import { comparatorRow } from '../orbit/comparator.js';
 import { forwardVoltageOf } from '../orbit/diodeRow.js';
 import { ABOVE_AUDIO } from '../modes/operatingMode.js';
 import { LIMITER, type AmplifierState } from './amplifierLimits.js';
-import { CELL, Configuration, LEVELS, runLayout, stepped, valueOf, type RunLayout } from './configuration.js';
+import { CELL, Configuration, LEVELS, runLayout, valueOf, type RunLayout } from './configuration.js';
 import { Moments } from './moments.js';
 import { SHORT, sourceValue, type SimulatedStage } from './simulatedStage.js';
 
@@ -153,7 +153,7 @@ export class Run {
     const { targets } = complete.stage;
     this.scaleVoltage = Math.max(Math.abs(targets.outputVoltage), targets.inputVoltage.max);
     this.scaleCurrent = Math.max(targets.outputCurrent.max / phases.length, 1e-3);
-    this.moments = new Moments(this.layout);
+    this.moments = new Moments(this.layout, CELL * this.tickTime);
     const slope = this.rampSlope();
     const fixed = drawn.decides === 'turn-off' && complete.stage.operatingMode !== 'critical-conduction';
     this.phases = phases.map(({ legs }, k) => {
@@ -207,14 +207,14 @@ export class Run {
     this.z[ramp] = 0;
     this.z[integral] = 0;
     this.tick = 0;
-    this.moments = new Moments(this.layout);
+    this.moments = new Moments(this.layout, CELL * this.tickTime);
     this.refreshGuards();
   }
 
   /** The moments so far are left as they are; what follows is added up anew. Returns the new ones. */
   splitMoments(): Moments {
     this.halfState = this.z.slice();
-    this.moments = new Moments(this.layout);
+    this.moments = new Moments(this.layout, CELL * this.tickTime);
     return this.moments;
   }
   /** Augmented state at the split. */
@@ -721,20 +721,19 @@ export class Run {
 
   /** Pass to a tick, or to the first at which a guard is due, and let it act. */
   private pass(to: number): void {
-    const { layout, configuration } = this;
-    const { active, size } = layout;
+    const { configuration } = this;
     const ticks = to - this.tick;
     const muted = this.tick < this.mute;
     let from = this.z;
     let onto = this.next;
-    if (ticks === CELL) stepped(onto, from, configuration.steps[0] as Float64Array, active, size);
+    if (ticks === CELL) configuration.step(onto, from, 0);
     else {
       // A part of a cell, by its binary digits.
       this.spare.set(from);
       from = this.spare;
       for (let level = 1; level <= LEVELS; level += 1) {
         if ((ticks & (CELL >> level)) === 0) continue;
-        stepped(onto, from, configuration.steps[level] as Float64Array, active, size);
+        configuration.step(onto, from, level);
         [from, onto] = [onto, from === this.spare ? this.trial : from];
       }
       this.next.set(from);
@@ -761,7 +760,6 @@ export class Run {
   }
 
   private addParts(ticks: number): void {
-    const { active, size } = this.layout;
     const { configuration } = this;
     this.spare.set(this.z);
     let from = this.spare;
@@ -769,14 +767,13 @@ export class Run {
     for (let level = 1; level <= LEVELS; level += 1) {
       if ((ticks & (CELL >> level)) === 0) continue;
       this.moments.add(configuration, level, from);
-      stepped(onto, from, configuration.steps[level] as Float64Array, active, size);
+      configuration.step(onto, from, level);
       [from, onto] = [onto, from];
     }
   }
 
   /** Halve the step down to the tick at which the first guard is due, and let it act there. */
   private descend(ticks: number): void {
-    const { active, size } = this.layout;
     const { configuration, moments } = this;
     const start = this.z.slice();
     let from: Float64Array = start.slice();
@@ -785,14 +782,14 @@ export class Run {
     for (let level = 0; level <= LEVELS; level += 1) {
       const bit = CELL >> level;
       if (passed + bit >= ticks) continue;
-      stepped(onto, from, configuration.steps[level] as Float64Array, active, size);
+      configuration.step(onto, from, level);
       if (this.anyDue(onto)) continue;
       moments.add(configuration, level, from);
       passed += bit;
       [from, onto] = [onto, from === start ? this.spare : from];
     }
     moments.add(configuration, LEVELS, from);
-    stepped(this.next, from, configuration.steps[LEVELS] as Float64Array, active, size);
+    configuration.step(this.next, from, LEVELS);
     const began = this.tick;
     this.tick += passed + 1;
     const before = this.z;
@@ -832,6 +829,7 @@ export class Run {
       CELL * this.tickTime,
       this.drawn.powerStage.outputNode,
       this.drawn.ramp,
+      this.drawn.saturating,
     );
     this.configurations.set(key, made);
     return made;

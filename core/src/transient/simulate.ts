@@ -2,7 +2,7 @@ import { bilinear } from '../linalg/dense.js';
 import { LOAD_TEST } from '../smallsignal/loopCircuit.js';
 import type { OperatingCondition } from '../powerstage/powerStage.js';
 import type { CompleteStage } from '../stage/completeStage.js';
-import { CELL, type Configuration } from './configuration.js';
+import type { Configuration } from './configuration.js';
 import { energyBalance, type EnergyBalance } from './energy.js';
 import { averageBetween, firstAbove, lastOutside, type TransientMeasures } from './measures.js';
 import { Recorder, type Kept, type Occurrence, type Waveforms } from './recorder.js';
@@ -223,7 +223,6 @@ function report(run: Run, { drawn, recorder, before, first, firstMoments }: Fini
   const { stage } = drawn.complete;
   const period = run.period * run.tickTime;
   const end = run.tick * run.tickTime;
-  const cell = CELL * run.tickTime;
   const halves = [firstMoments, run.moments];
   const loads = ['load', LOAD_TEST, 'loadSlope', SHORT];
   let inrush = 0;
@@ -232,7 +231,7 @@ function report(run: Run, { drawn, recorder, before, first, firstMoments }: Fini
   const one = new Float64Array(run.layout.size);
   one[run.layout.one] = 1;
   halves.forEach((moments, half) => {
-    for (const [configuration, moment] of moments.integrals(cell)) {
+    for (const [configuration, moment] of moments.integrals()) {
       const current = configuration.current(drawn.powerStage.elements.source);
       inrush += bilinear(current, moment, current);
       if (half === 0) continue;
@@ -241,7 +240,7 @@ function report(run: Run, { drawn, recorder, before, first, firstMoments }: Fini
     }
   });
   const energies = halves.map((moments, half) =>
-    energyBalance(drawn, moments, cell, half === 0 ? first : run.halfState, half === 0 ? run.halfState : run.z),
+    energyBalance(drawn, moments, half === 0 ? first : run.halfState, half === 0 ? run.halfState : run.z),
   );
   const slow = drawn.decides === 'turn-on' || stage.operatingMode === 'pulse-skipping';
   const last = slow ? end / 10 : period;

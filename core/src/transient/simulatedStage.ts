@@ -5,6 +5,7 @@ import { regulatedOutput } from '../controller/divider.js';
 import { LOOP } from '../controller/loopNames.js';
 import { comparatorAt } from '../controller/modulator.js';
 import type { Comparator } from '../orbit/comparator.js';
+import { inductanceCurveOf } from '../parts/inductanceCurve.js';
 import type { LegTiming } from '../powerstage/legTiming.js';
 import type { OperatingCondition, PowerStage } from '../powerstage/powerStage.js';
 import { conversionAt, powerStageOf } from '../powerstage/powerStageOf.js';
@@ -13,7 +14,7 @@ import type { CompleteStage } from '../stage/completeStage.js';
 import { topologyOf } from '../topology/topologies.js';
 import type { Drive } from '../topology/topology.js';
 import { amplifierLimits, type AmplifierLimits, type AmplifierState } from './amplifierLimits.js';
-import type { RampRate } from './configuration.js';
+import type { RampRate, Saturating } from './configuration.js';
 import type { Scenario } from './scenario.js';
 
 /** The switch that puts a short in the place of the load. */
@@ -42,6 +43,7 @@ export interface SimulatedStage {
   readonly phases: readonly SimulatedPhase[];
   /** Sources that move during the scenario. */
   readonly moving: readonly string[];
+  readonly saturating: readonly Saturating[];
   /** How the legs are driven at an input voltage. */
   readonly drivesAt: (inputVoltage: number) => readonly Drive[];
   /** States of the circuit. */
@@ -110,9 +112,19 @@ export function simulatedStage(
       legs: powerStage.legs[k] ?? [],
     })),
     moving,
+    saturating: saturatingIn(complete, free, powerStage.elements.inductors),
     drivesAt: (inputVoltage) => topologyOf(stage).operation(conversionAt(stage, inputVoltage)).drives,
     order: stateLayout(free).names.length,
   };
+}
+
+/** The inductors that saturate. Those that share a core are taken as they are without. */
+function saturatingIn({ inductor }: CompleteStage, circuit: Circuit, names: readonly string[]): readonly Saturating[] {
+  const curve = inductanceCurveOf(inductor);
+  if (!curve || circuit.couplings.length > 0) return [];
+  const { indexOfInductor } = stateLayout(circuit);
+  const scale = (current: number): number => inductor.inductance / curve.inductance(current);
+  return names.map((name) => ({ state: indexOfInductor.get(name) ?? 0, scale }));
 }
 
 const softStarts = ({ stage }: CompleteStage): boolean => stage.control.softStartTime !== undefined;
