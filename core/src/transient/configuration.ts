@@ -215,6 +215,15 @@ export class Configuration {
     const { size } = this.layout;
     return multiply(new Float64Array(size), row, this.dynamics, 1, size, size);
   }
+
+  /** A row, or rows one after another, made once for this configuration. */
+  derived(key: string, make: () => Float64Array): Float64Array {
+    const known = this.rows.get(key);
+    if (known) return known;
+    const made = make();
+    this.rows.set(key, made);
+    return made;
+  }
 }
 
 /** e^{Kh/2^j} − I for j = 0 to LEVELS, active rows only: F ← 2F + F², from the tick up. */

@@ -23,48 +23,66 @@ export interface TransientMeasures {
 }
 
 
-/** ∫ output dt between kept points: a cubic from the integral and the output, its derivative, at both ends. */
-function integralAt(recorder: Recorder, at: number): number {
-  const times = recorder.time.values();
-  const integrals = recorder.integral.values();
-  const outputs = recorder.outputs.values();
-  let low = 0;
-  let high = times.length - 1;
-  if (at <= (times[0] as number)) return (integrals[0] as number) - (outputs[0] as number) * ((times[0] as number) - at);
-  if (at >= (times[high] as number)) return integrals[high] as number;
-  // The later of two points at one instant: there the output may have jumped.
-  while (high - low > 1) {
-    const middle = (low + high) >> 1;
-    if ((times[middle] as number) <= at) low = middle;
-    else high = middle;
+/** The kept output with its integral: what averages are taken from. */
+export class KeptOutput {
+  private readonly times: Float64Array;
+  private readonly integrals: Float64Array;
+  private readonly outputs: Float64Array;
+  /** Where the last look ended: most follow each other. */
+  private near = 0;
+
+  constructor(recorder: Recorder) {
+    this.times = recorder.time.values();
+    this.integrals = recorder.integral.values();
+    this.outputs = recorder.outputs.values();
   }
-  const t0 = times[low] as number;
-  const h = (times[high] as number) - t0;
-  if (h <= 0) return integrals[high] as number;
-  const u = (at - t0) / h;
-  const y0 = integrals[low] as number;
-  const y1 = integrals[high] as number;
-  const m0 = (outputs[low] as number) * h;
-  const m1 = (outputs[high] as number) * h;
-  const d = y1 - y0;
-  return y0 + u * (m0 + u * (3 * d - 2 * m0 - m1 + u * (m0 + m1 - 2 * d)));
+
+  get count(): number {
+    return this.times.length;
+  }
+  timeOf(i: number): number {
+    return this.times[i] as number;
+  }
+  outputOf(i: number): number {
+    return this.outputs[i] as number;
+  }
+
+  /** ∫ output dt up to a time: a cubic from the integral and the output, its derivative, at the kept points. */
+  integralAt(at: number): number {
+    const { times, integrals, outputs } = this;
+    const last = times.length - 1;
+    if (at <= (times[0] as number))
+      return (integrals[0] as number) - (outputs[0] as number) * ((times[0] as number) - at);
+    if (at >= (times[last] as number)) return integrals[last] as number;
+    let low = Math.min(this.near, last - 1);
+    // The later of two points at one instant: there the output may have jumped.
+    while (low > 0 && (times[low] as number) > at) low -= 1;
+    while (low < last - 1 && (times[low + 1] as number) <= at) low += 1;
+    this.near = low;
+    const t0 = times[low] as number;
+    const h = (times[low + 1] as number) - t0;
+    if (h <= 0) return integrals[low + 1] as number;
+    const u = (at - t0) / h;
+    const y0 = integrals[low] as number;
+    const d = (integrals[low + 1] as number) - y0;
+    const m0 = (outputs[low] as number) * h;
+    const m1 = (outputs[low + 1] as number) * h;
+    return y0 + u * (m0 + u * (3 * d - 2 * m0 - m1 + u * (m0 + m1 - 2 * d)));
+  }
 }
 
 /** Average of the output between two times, V, by magnitude. */
-export const averageBetween = (recorder: Recorder, from: number, to: number): number =>
-  (integralAt(recorder, to) - integralAt(recorder, from)) / (to - from);
+export const averageBetween = (kept: KeptOutput, from: number, to: number): number =>
+  (kept.integralAt(to) - kept.integralAt(from)) / (to - from);
 
-/** First time at which the kept output is at or above a level; null where it never is. */
-export function firstAbove(recorder: Recorder, level: number): number | null {
-  const times = recorder.time.values();
-  const outputs = recorder.outputs.values();
-  for (let i = 0; i < times.length; i += 1) {
-    if ((outputs[i] as number) < level) continue;
-    if (i === 0) return times[0] as number;
-    const v0 = outputs[i - 1] as number;
-    const v1 = outputs[i] as number;
-    const t0 = times[i - 1] as number;
-    return t0 + (((times[i] as number) - t0) * (level - v0)) / (v1 - v0);
+/** First time at which the kept output rises through a level; null where it never does. */
+export function firstAbove(kept: KeptOutput, level: number): number | null {
+  for (let i = 0; i < kept.count; i += 1) {
+    if (kept.outputOf(i) < level) continue;
+    if (i === 0) return null;
+    const v0 = kept.outputOf(i - 1);
+    const t0 = kept.timeOf(i - 1);
+    return t0 + ((kept.timeOf(i) - t0) * (level - v0)) / (kept.outputOf(i) - v0);
   }
   return null;
 }
@@ -78,23 +96,24 @@ export function lastOutside(
   recorder: Recorder,
   { final, tolerance, period, before, end }: Readonly<Record<'final' | 'tolerance' | 'period' | 'before' | 'end', number>>,
 ): number {
-  const times = recorder.time.values();
+  // Two looks, each at its own end of the period, so that both move on step by step.
+  const head = new KeptOutput(recorder);
+  const tail = new KeptOutput(recorder);
   const averaged = (at: number): number => {
     const from = at - period / 2;
-    const head = from < 0 ? -from * before : 0;
-    return (head + integralAt(recorder, at + period / 2) - integralAt(recorder, Math.max(0, from))) / period;
+    const before0 = from < 0 ? -from * before : 0;
+    return (before0 + head.integralAt(at + period / 2) - tail.integralAt(Math.max(0, from))) / period;
   };
   const off = (at: number): number => Math.abs(averaged(at) - final) - tolerance;
-  const latest = end - period / 2;
-  let later = latest;
-  for (let i = times.length - 1; i >= 0; i -= 1) {
-    const at = times[i] as number;
+  let later = end - period / 2;
+  for (let i = head.count - 1; i >= 0; i -= 1) {
+    const at = head.timeOf(i);
     if (at >= later) continue;
     if (off(at) > 0) {
       let inside = later;
       let outside = at;
       if (off(inside) > 0) return inside;
-      for (let k = 0; k < 50; k += 1) {
+      for (let k = 0; k < BISECTIONS; k += 1) {
         const middle = (inside + outside) / 2;
         if (off(middle) > 0) outside = middle;
         else inside = middle;
@@ -105,4 +124,4 @@ export function lastOutside(
   }
   return 0;
 }
-
+const BISECTIONS = 40;

@@ -1,4 +1,4 @@
-import { LEVELS, valueOf, type Configuration } from './configuration.js';
+import { LEVELS, type Configuration } from './configuration.js';
 import type { PulseEnd, Run, RunWatch } from './run.js';
 
 /** Points kept for averages and pictures; a longer run keeps every so manieth, with the least and the greatest in between. */
@@ -93,50 +93,71 @@ export class Recorder implements RunWatch {
   private stride = 1;
   private since = 0;
   private known: Configuration | undefined;
-  private outputRow = new Float64Array(0);
-  private outputSlope = new Float64Array(0);
-  private inductorRows: readonly Float64Array[] = [];
-  private keptRows: readonly Float64Array[] = [];
+  /** Rows of the kept signals, then the slope of the output, one after another. */
+  private rows = new Float64Array(0);
+  private readonly values: Float64Array;
   private readonly scratch: Float64Array;
+  /** Of the output, where the last step ended, in the same configuration. */
+  private value = NaN;
+  private slope = NaN;
 
   /**
+   * @param kept the signals to keep, the output voltage first.
    * @param late tick from which the second half counts.
    */
   constructor(
     private readonly sign: 1 | -1,
-    private readonly outputNode: string,
-    private readonly inductors: readonly string[],
     private readonly kept: readonly Kept[],
+    private readonly inductors: { readonly from: number; readonly to: number },
     private readonly late: number,
     points: number,
-    size: number,
+    private readonly size: number,
   ) {
     this.stride = Math.max(1, Math.ceil(points / MOST_POINTS));
     this.columns = kept.map(() => ({ least: new Column(), most: new Column() }));
     this.between = kept.map(NONE);
+    this.values = new Float64Array(kept.length + 1);
     this.scratch = new Float64Array(size);
   }
 
-  private rowsOf(configuration: Configuration): void {
-    if (configuration === this.known) return;
-    this.known = configuration;
-    this.outputRow = configuration.node(this.outputNode) as Float64Array<ArrayBuffer>;
-    this.outputSlope = configuration.slopeOf(this.outputRow) as Float64Array<ArrayBuffer>;
-    this.inductorRows = this.inductors.map((name) => configuration.current(name));
-    this.keptRows = this.kept.map(({ row }) => row(configuration));
+  private look(configuration: Configuration, z: Float64Array): void {
+    if (configuration !== this.known) {
+      this.known = configuration;
+      this.value = NaN;
+      this.rows = configuration.derived('kept', () => {
+        const rows = this.kept.map(({ row }) => row(configuration));
+        const [output = z] = rows;
+        return Float64Array.from([...rows, configuration.slopeOf(output)].flatMap((row) => [...row]));
+      }) as Float64Array<ArrayBuffer>;
+    }
+    const { rows, values, size } = this;
+    for (let s = 0, at = 0; s < values.length; s += 1) {
+      let sum = 0;
+      for (let i = 0; i < size; i += 1, at += 1) sum += (rows[at] as number) * (z[i] as number);
+      values[s] = sum;
+    }
   }
 
   step(run: Run, from: number, before: Float64Array, to: number, after: Float64Array): void {
-    this.rowsOf(run.configuration);
-    const v0 = this.sign * valueOf(this.outputRow, before);
-    const v1 = this.sign * valueOf(this.outputRow, after);
+    const { values, sign } = this;
+    const last = values.length - 1;
+    if (run.configuration !== this.known || Number.isNaN(this.value)) {
+      this.look(run.configuration, before);
+      this.value = sign * (values[0] as number);
+      this.slope = sign * (values[last] as number);
+    }
+    const v0 = this.value;
+    const s0 = this.slope;
+    this.look(run.configuration, after);
+    const v1 = sign * (values[0] as number);
+    const s1 = sign * (values[last] as number);
     this.reach(v1, to);
-    const s0 = this.sign * valueOf(this.outputSlope, before);
-    const s1 = this.sign * valueOf(this.outputSlope, after);
-    const turned = turningPoint(v0, v1, s0, s1, (to - from) * run.tickTime);
+    const turned = s0 * s1 < 0 ? turningPoint(v0, v1, s0, s1, (to - from) * run.tickTime) : undefined;
     if (turned !== undefined) this.reach(turned, to);
-    for (const row of this.inductorRows) {
-      const current = valueOf(row, after);
+    this.value = v1;
+    this.slope = s1;
+    for (let s = this.inductors.from; s < this.inductors.to; s += 1) {
+      const current = values[s] as number;
       if (current > this.inductor.most) this.inductor.most = current;
       if (current < this.inductor.least) this.inductor.least = current;
     }
@@ -145,11 +166,11 @@ export class Recorder implements RunWatch {
 
   /** A change at an instant: what it makes of the output is looked at one tick later, when what takes no time is over. */
   changed(run: Run): void {
-    if (run.configuration === undefined) return;
-    this.rowsOf(run.configuration);
     run.configuration.step(this.scratch, run.z, LEVELS);
-    this.reach(this.sign * valueOf(this.outputRow, this.scratch), run.tick);
-    this.keep(run, run.tick, this.scratch, undefined, true);
+    this.look(run.configuration, this.scratch);
+    this.value = NaN;
+    this.reach(this.sign * (this.values[0] as number), run.tick);
+    this.keep(run, run.tick, this.scratch, undefined);
   }
 
   pulse(run: Run, phase: number, what: Occurrence['what']): void {
@@ -166,29 +187,38 @@ export class Recorder implements RunWatch {
     if (value > late.most) late.most = value;
   }
 
-  private keep(run: Run, tick: number, z: Float64Array, turned: number | undefined, atOnce = false): void {
-    for (let s = 0; s < this.between.length; s += 1) {
-      const value = valueOf(this.keptRows[s] as Float64Array, z);
-      const between = this.between[s] as Extremes;
-      if (value < between.least) between.least = value;
-      if (value > between.most) between.most = value;
+  private keep(run: Run, tick: number, z: Float64Array, turned: number | undefined): void {
+    const { values, stride } = this;
+    const integral = this.sign * (z[run.layout.integral] as number);
+    if (stride === 1) {
+      this.time.push(tick * run.tickTime);
+      this.integral.push(integral);
+      this.outputs.push(this.sign * (values[0] as number));
+      for (let s = 0; s < this.columns.length; s += 1) {
+        const value = values[s] as number;
+        const { least, most } = this.columns[s] as (typeof this.columns)[number];
+        const beyond = s === 0 && turned !== undefined ? this.sign * turned : value;
+        least.push(Math.min(value, beyond));
+        most.push(Math.max(value, beyond));
+      }
+      return;
     }
-    const [output] = this.between;
-    if (output && turned !== undefined) {
-      const signed = this.sign * turned;
-      if (signed < output.least) output.least = signed;
-      if (signed > output.most) output.most = signed;
+    for (let s = 0; s < this.between.length; s += 1) {
+      const value = values[s] as number;
+      const between = this.between[s] as Extremes;
+      const beyond = s === 0 && turned !== undefined ? this.sign * turned : value;
+      between.least = Math.min(between.least, value, beyond);
+      between.most = Math.max(between.most, value, beyond);
     }
     this.since += 1;
-    if (this.since < this.stride && !atOnce) return;
-    if (this.since < this.stride) return;
+    if (this.since < stride) return;
     this.since = 0;
     this.time.push(tick * run.tickTime);
-    this.integral.push(this.sign * (z[run.layout.integral] as number));
-    this.outputs.push(this.sign * valueOf(this.outputRow, z));
+    this.integral.push(integral);
+    this.outputs.push(this.sign * (values[0] as number));
     for (let s = 0; s < this.between.length; s += 1) {
       const between = this.between[s] as Extremes;
-      const column = this.columns[s] as { readonly least: Column; readonly most: Column };
+      const column = this.columns[s] as (typeof this.columns)[number];
       column.least.push(between.least);
       column.most.push(between.most);
       between.least = Infinity;

@@ -10,6 +10,8 @@ import { SHORT, sourceValue, type SimulatedStage } from './simulatedStage.js';
 
 /** Grid cells in a clock period at least; a multiple of the phases, so that every clock lies on the grid. */
 const LEAST_CELLS = 32;
+/** As many with a saturating inductor, whose step is no longer exact. */
+const LEAST_CELLS_SATURATING = 64;
 /** Relative size below which a guard counts as not yet crossed: rounding. */
 const ROUNDING = 1e-9;
 /** Share of its usual size by which an inductor current may jump as a configuration is entered. */
@@ -21,6 +23,15 @@ const MOST_CHANGES = 2000;
 /** In critical conduction the next pulse begins no sooner than this share of the clock period, and no later than so many. */
 const SOONEST = 0.25;
 const LATEST = 20;
+
+/** Current of an ideal limiter that counts as none, A: that of an amplifier is of microamperes. */
+const LIMITER_AMPS = 1e-15;
+const to = (state: AmplifierState) => (run: Run) => {
+  run.amplifier = state;
+};
+const TO_HIGH = to('high');
+const TO_LOW = to('low');
+const TO_FREE = to('free');
 
 /** Why a run cannot go on, in a sentence. */
 export class StalledRun extends Error {}
@@ -107,15 +118,23 @@ export class Run {
   moments: Moments;
   configuration!: Configuration;
   changes = 0;
+  /** Ticks. */
+  private readonly blanking: number;
+  private readonly minimumOff: number;
   private readonly onTime: number;
   private readonly fixedDuty: number | undefined;
 
-  private readonly configurations = new Map<string, Configuration>();
+  private readonly configurations = new Map<string | number, Configuration>();
   private guards: readonly Guard[] = [];
   private levels: Float64Array;
   private next: Float64Array;
-  private trial: Float64Array;
-  private readonly spare: Float64Array;
+  private readonly trial: Float64Array;
+  private readonly names: { readonly comparator: readonly string[] };
+  private readonly forward: ReadonlyMap<string, number>;
+  /** States on the way through a part of a cell, by its binary digits. */
+  private readonly path: readonly Float64Array[];
+  private readonly first: Float64Array;
+  private readonly codes: number;
   private readonly scaleCurrent: number;
   private readonly scaleVoltage: number;
   private hiccupCount = 0;
@@ -135,19 +154,29 @@ export class Run {
     const { complete, moving, circuits, phases } = drawn;
     this.layout = runLayout(drawn.order, moving);
     const { size, source, one } = this.layout;
-    this.cells = phases.length * Math.ceil(LEAST_CELLS / phases.length);
+    const least = drawn.saturating.length > 0 ? LEAST_CELLS_SATURATING : LEAST_CELLS;
+    this.cells = phases.length * Math.ceil(least / phases.length);
     this.period = this.cells * CELL;
     this.tickTime = 1 / complete.clock / this.period;
     this.z = new Float64Array(size);
     this.z.set(start.x.subarray(0, drawn.order));
     this.z[one] = 1;
     moving.forEach((name, m) => (this.z[source + m] = sourceValue(circuits.free, name)));
+    const { minimumOnTime, minimumOffTime = 0 } = complete.stage.control;
+    this.blanking = Math.round(minimumOnTime / this.tickTime);
+    this.minimumOff = Math.round(minimumOffTime / this.tickTime);
     this.onTime = start.onTime ?? 0;
     this.fixedDuty = start.fixedDuty;
+    this.names = { comparator: phases.map((_, k) => `comparator ${String(k)}`) };
+    this.forward = new Map(
+      phases.flatMap(({ diodes }) => diodes.map((name) => [name, forwardVoltageOf(circuits.free, name)] as const)),
+    );
+    this.path = Array.from({ length: LEVELS + 2 }, () => new Float64Array(size));
+    this.first = new Float64Array(size);
+    this.codes = Math.max(...phases.map(({ legs, diodes }) => 3 ** legs.length * 2 ** diodes.length), 1);
     this.levels = new Float64Array(0);
     this.next = new Float64Array(size);
     this.trial = new Float64Array(size);
-    this.spare = new Float64Array(size);
     this.rateEnds = moving.map(() => Infinity);
     this.rateTargets = moving.map((_, m) => this.z[source + m] as number);
     const { targets } = complete.stage;
@@ -315,7 +344,9 @@ export class Run {
   // — what is due by the clock —
 
   private nextDue(): number {
-    let due = Math.min(this.resumes, this.softStartEnds, ...this.rateEnds, ...this.nextUpdates);
+    let due = Math.min(this.resumes, this.softStartEnds);
+    for (const end of this.rateEnds) if (end < due) due = end;
+    for (const update of this.nextUpdates) if (update < due) due = update;
     if (this.mute >= this.tick) due = Math.min(due, Math.max(this.mute, this.tick + 1));
     for (const phase of this.phases) {
       due = Math.min(due, phase.nextClock);
@@ -336,12 +367,6 @@ export class Run {
     return Math.min(due, (Math.floor(this.tick / CELL) + 1) * CELL);
   }
 
-  private get blanking(): number {
-    return Math.round(this.drawn.complete.stage.control.minimumOnTime / this.tickTime);
-  }
-  private get minimumOff(): number {
-    return Math.round((this.drawn.complete.stage.control.minimumOffTime ?? 0) / this.tickTime);
-  }
 
   /** When a pulse ends by time, whatever else holds. */
   private pulseEnd(phase: PhaseState): number {
@@ -568,16 +593,23 @@ export class Run {
 
   private comparatorRowOf(k: number): Float64Array {
     const { comparator, phases } = this.drawn;
-    const { size } = this.layout;
-    if (!comparator) return new Float64Array(size);
+    const { size, ramp } = this.layout;
     const { configuration } = this;
-    const rows = {
-      current: { get: (name: string) => configuration.current(name) },
-      node: { get: (name: string) => configuration.node(name) },
-    };
-    const row = comparatorRow(comparator, rows, k, phases[k]?.inductor ?? '', size);
-    row[this.layout.ramp] = 1;
-    return row;
+    return configuration.derived(this.names.comparator[k] as string, () => {
+      if (!comparator) return new Float64Array(size);
+      const rows = {
+        current: { get: (name: string) => configuration.current(name) },
+        node: { get: (name: string) => configuration.node(name) },
+      };
+      const row = comparatorRow(comparator, rows, k, phases[k]?.inductor ?? '', size).slice();
+      row[ramp] = 1;
+      return row;
+    });
+  }
+
+  /** −row, made once. */
+  private negated(name: string, row: Float64Array): Float64Array {
+    return this.configuration.derived(`-${name}`, () => row.map((value) => -value));
   }
 
   private comparatorLevel(k: number): number {
@@ -620,17 +652,17 @@ export class Run {
         });
       if (critical && !phase.on && phase.nextClock > tick + SOONEST * this.period)
         guards.push({
-          row: current.map((value) => -value),
+          row: this.negated(`i ${inductor}`, current),
           offset: 0,
           tolerance: -amps,
           trips: () => (phase.nextClock = Math.max(tick + 1, phase.clock + SOONEST * this.period, this.tick + 1)),
         });
       diodes.forEach((name, d) => {
         const conducts = (phase.conducting >> d) & 1;
-        const row = conducts ? configuration.current(name).map((value) => -value) : configuration.voltage(name);
+        const row = conducts ? this.negated(`i ${name}`, configuration.current(name)) : configuration.voltage(name);
         guards.push({
           row,
-          offset: conducts ? 0 : -forwardVoltageOf(drawn.circuits.free, name),
+          offset: conducts ? 0 : -(this.forward.get(name) ?? 0),
           tolerance: conducts ? amps : volts,
           trips: () => undefined,
         });
@@ -649,28 +681,27 @@ export class Run {
     if (!limits) return [];
     const { configuration } = this;
     const { one } = this.layout;
-    const to = (state: AmplifierState) => (run: Run) => {
-      run.amplifier = state;
-    };
     if (this.amplifier === 'free') {
       const row = configuration.node(limits.node);
-      const over = row.slice();
-      over[one] = (over[one] as number) - limits.high;
-      const under = row.map((value) => -value);
-      under[one] = (under[one] as number) + limits.low;
+      const shifted = (factor: number, by: number) => (): Float64Array => {
+        const out = row.map((value) => factor * value);
+        out[one] = (out[one] as number) + by;
+        return out;
+      };
       return [
-        { row: over, offset: 0, tolerance: volts, trips: to('high') },
-        { row: under, offset: 0, tolerance: volts, trips: to('low') },
+        { row: configuration.derived('over', shifted(1, -limits.high)), offset: 0, tolerance: volts, trips: TO_HIGH },
+        { row: configuration.derived('under', shifted(-1, limits.low)), offset: 0, tolerance: volts, trips: TO_LOW },
       ];
     }
     // It lets go when what drives it turns inward.
     const outward = this.amplifier === 'high' ? 1 : -1;
     const [plus, minus] = limits.inputs;
-    const row =
+    const row = configuration.derived('lets go', () =>
       limits.letsGoBy === 'inputs'
         ? configuration.node(plus).map((value, i) => -outward * (value - (configuration.node(minus)[i] as number)))
-        : configuration.current(LIMITER).map((value) => -outward * value);
-    return [{ row, offset: 0, tolerance: limits.letsGoBy === 'inputs' ? volts : 1e-15, trips: to('free') }];
+        : configuration.current(LIMITER).map((value) => -outward * value),
+    );
+    return [{ row, offset: 0, tolerance: limits.letsGoBy === 'inputs' ? volts : LIMITER_AMPS, trips: TO_FREE }];
   }
 
   private lockoutGuards(volts: number): readonly Guard[] {
@@ -680,7 +711,7 @@ export class Run {
     if (this.enabled)
       return [
         {
-          row: input.map((value) => -value),
+          row: this.negated('n in', input),
           offset: lockout.falling,
           tolerance: volts,
           trips: (run) => run.stop(),
@@ -721,63 +752,57 @@ export class Run {
 
   /** Pass to a tick, or to the first at which a guard is due, and let it act. */
   private pass(to: number): void {
-    const { configuration } = this;
+    const { configuration, path } = this;
     const ticks = to - this.tick;
     const muted = this.tick < this.mute;
-    let from = this.z;
-    let onto = this.next;
-    if (ticks === CELL) configuration.step(onto, from, 0);
+    let parts = 0;
+    if (ticks === CELL) configuration.step(this.next, this.z, 0);
     else {
       // A part of a cell, by its binary digits.
-      this.spare.set(from);
-      from = this.spare;
+      let from = this.z;
       for (let level = 1; level <= LEVELS; level += 1) {
         if ((ticks & (CELL >> level)) === 0) continue;
+        const onto = path[parts] as Float64Array;
         configuration.step(onto, from, level);
-        [from, onto] = [onto, from === this.spare ? this.trial : from];
+        parts += 1;
+        from = onto;
       }
       this.next.set(from);
-      onto = this.next;
     }
     if (!muted && this.anyDue(this.next)) {
       this.descend(ticks);
       return;
     }
-    this.accept(to, ticks);
+    if (ticks === CELL) this.moments.add(configuration, 0, this.z);
+    else {
+      let from = this.z;
+      parts = 0;
+      for (let level = 1; level <= LEVELS; level += 1) {
+        if ((ticks & (CELL >> level)) === 0) continue;
+        this.moments.add(configuration, level, from);
+        from = path[parts] as Float64Array;
+        parts += 1;
+      }
+    }
+    this.arrive(to);
   }
 
-  /** Take the step to `next` as it is. */
-  private accept(to: number, ticks: number): void {
-    const { configuration, moments, z } = this;
-    if (ticks === CELL) moments.add(configuration, 0, z);
-    else this.addParts(ticks);
+  /** `next` is where the run stands now. */
+  private arrive(to: number): void {
     const from = this.tick;
-    this.tick = to;
     const before = this.z;
+    this.tick = to;
     this.z = this.next;
     this.next = before;
     this.watch.step(this, from, before, to, this.z);
   }
 
-  private addParts(ticks: number): void {
-    const { configuration } = this;
-    this.spare.set(this.z);
-    let from = this.spare;
-    let onto = this.trial;
-    for (let level = 1; level <= LEVELS; level += 1) {
-      if ((ticks & (CELL >> level)) === 0) continue;
-      this.moments.add(configuration, level, from);
-      configuration.step(onto, from, level);
-      [from, onto] = [onto, from];
-    }
-  }
-
   /** Halve the step down to the tick at which the first guard is due, and let it act there. */
   private descend(ticks: number): void {
     const { configuration, moments } = this;
-    const start = this.z.slice();
-    let from: Float64Array = start.slice();
+    let from = this.first;
     let onto = this.trial;
+    from.set(this.z);
     let passed = 0;
     for (let level = 0; level <= LEVELS; level += 1) {
       const bit = CELL >> level;
@@ -786,16 +811,11 @@ export class Run {
       if (this.anyDue(onto)) continue;
       moments.add(configuration, level, from);
       passed += bit;
-      [from, onto] = [onto, from === start ? this.spare : from];
+      [from, onto] = [onto, from];
     }
     moments.add(configuration, LEVELS, from);
     configuration.step(this.next, from, LEVELS);
-    const began = this.tick;
-    this.tick += passed + 1;
-    const before = this.z;
-    this.z = this.next;
-    this.next = before;
-    this.watch.step(this, began, start, this.tick, this.z);
+    this.arrive(this.tick + passed + 1);
     this.settle();
   }
 
@@ -809,13 +829,19 @@ export class Run {
   }
 
   private configurationWith(changed = -1, mask = 0): Configuration {
-    let key = `${this.amplifier}${this.shorted ? 's' : ''}`;
-    for (const [k, phase] of this.phases.entries()) {
-      let code = 0;
+    const { phases, codes } = this;
+    const numbered = codes ** phases.length < 2 ** 48;
+    let number = (this.amplifier === 'free' ? 0 : this.amplifier === 'low' ? 1 : 2) + (this.shorted ? 3 : 0);
+    let text = '';
+    for (let k = 0; k < phases.length; k += 1) {
+      const phase = phases[k] as PhaseState;
+      let code = k === changed ? mask : phase.conducting;
       for (const leg of phase.legs)
         code = code * 3 + (leg.settles > this.tick || leg.target === 'idle' ? 0 : leg.target === 'on' ? 1 : 2);
-      key += `,${String(code)}.${String(k === changed ? mask : phase.conducting)}`;
+      if (numbered) number = number * codes + code;
+      else text += `,${String(code)}`;
     }
+    const key = numbered ? number : `${String(number)}${text}`;
     const known = this.configurations.get(key);
     if (known) return known;
     const conducting = this.phases.flatMap((phase, k) => [
@@ -862,7 +888,7 @@ export class Run {
     diodes.forEach((name, d) => {
       const conducts = (mask >> d) & 1;
       const own = conducts ? configuration.current(name) : configuration.voltage(name);
-      const forward = conducts ? 0 : forwardVoltageOf(this.drawn.circuits.free, name);
+      const forward = conducts ? 0 : (this.forward.get(name) ?? 0);
       const value = conducts ? -valueOf(own, after) : valueOf(own, after) - forward;
       const tolerance = conducts ? amps : volts;
       const scale = conducts ? this.scaleCurrent : this.scaleVoltage;

@@ -4,7 +4,7 @@ import type { OperatingCondition } from '../powerstage/powerStage.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import type { Configuration } from './configuration.js';
 import { energyBalance, type EnergyBalance } from './energy.js';
-import { averageBetween, firstAbove, lastOutside, type TransientMeasures } from './measures.js';
+import { averageBetween, firstAbove, KeptOutput, lastOutside, type TransientMeasures } from './measures.js';
 import { Recorder, type Kept, type Occurrence, type Waveforms } from './recorder.js';
 import { Run, StalledRun, type RunWatch } from './run.js';
 import type { Happening, Scenario } from './scenario.js';
@@ -126,15 +126,17 @@ function settle(
   return { average: drawn.sign * average, periodic };
 }
 
+/** Signals kept before those of the inductors. */
+const BEFORE_INDUCTORS = 2;
+
 /** What of a run is kept for pictures. */
-function keptSignals({ powerStage, sign, limits, controller, phases }: SimulatedStage): readonly Kept[] {
+function keptSignals({ powerStage, sign, controller, phases }: SimulatedStage): readonly Kept[] {
   const sum = (configuration: Configuration): Float64Array => {
     const row = new Float64Array(configuration.node(powerStage.outputNode).length);
     for (const name of ['load', LOAD_TEST, 'loadSlope', SHORT])
       configuration.current(name).forEach((value, i) => (row[i] = (row[i] as number) + sign * value));
     return row;
   };
-  void limits;
   return [
     { name: 'output voltage', unit: 'V', row: (c) => c.node(powerStage.outputNode) },
     { name: 'load current', unit: 'A', row: sum },
@@ -154,9 +156,8 @@ function keptSignals({ powerStage, sign, limits, controller, phases }: Simulated
 function watched(run: Run, drawn: SimulatedStage, { cycles }: Scenario): Recorder {
   return new Recorder(
     drawn.sign,
-    drawn.powerStage.outputNode,
-    drawn.phases.map(({ inductor }) => inductor),
     keptSignals(drawn),
+    { from: BEFORE_INDUCTORS, to: BEFORE_INDUCTORS + drawn.phases.length },
     (cycles * run.period) / 2,
     cycles * (run.cells + 8 * drawn.phases.length),
     run.layout.size,
@@ -244,11 +245,12 @@ function report(run: Run, { drawn, recorder, before, first, firstMoments }: Fini
   );
   const slow = drawn.decides === 'turn-on' || stage.operatingMode === 'pulse-skipping';
   const last = slow ? end / 10 : period;
-  const final = averageBetween(recorder, end - last, end);
+  const kept = new KeptOutput(recorder);
+  const final = averageBetween(kept, end - last, end);
   const { whole, late } = recorder.output;
   const reference = before?.average ?? Math.abs(final);
-  const tenth = firstAbove(recorder, 0.1 * Math.abs(final));
-  const nine = firstAbove(recorder, 0.9 * Math.abs(final));
+  const tenth = firstAbove(kept, 0.1 * Math.abs(final));
+  const nine = firstAbove(kept, 0.9 * Math.abs(final));
   const turnOns = recorder.turnOns.filter((tick) => tick >= run.tick / 2);
   const [firstOn = 0] = turnOns;
   const span = ((turnOns.at(-1) ?? 0) - firstOn) * run.tickTime;
