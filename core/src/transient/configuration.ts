@@ -67,6 +67,10 @@ export class Configuration {
   readonly dynamics: Float64Array;
   /** Jump on entry, active rows × size; undefined where there is none. */
   readonly entry: Float64Array | undefined;
+  /** Vectors to work in. */
+  private readonly work: Readonly<
+    Record<'k1' | 'k2' | 'k3' | 'k4' | 'a' | 'ek1' | 'sum' | 'through' | 'middle', Float64Array>
+  >;
   private readonly rows = new Map<string, Float64Array>();
   private readonly voltageRows: Rows;
   private readonly currentRows: Rows;
@@ -94,6 +98,18 @@ export class Configuration {
     k.set(this.node(outputNode), layout.integral * size);
     for (let m = 0; m < moving.length; m += 1) k[(source + m) * size + rate + m] = 1;
     this.dynamics = k;
+    const vector = (): Float64Array => new Float64Array(size);
+    this.work = {
+      k1: vector(),
+      k2: vector(),
+      k3: vector(),
+      k4: vector(),
+      a: vector(),
+      ek1: vector(),
+      sum: vector(),
+      through: vector(),
+      middle: vector(),
+    };
     this.steps = halvings(k, size, active, cell);
     if (unit.entry) {
       const entry = new Float64Array(active * size);
@@ -155,6 +171,13 @@ export class Configuration {
     else this.saturatingStep(out, z, level);
   }
 
+  /** The state in the middle of a step. The vector is used again. */
+  middle(z: Float64Array, level: number): Float64Array {
+    const { middle } = this.work;
+    this.step(middle, z, Math.min(level + 1, LEVELS));
+    return middle;
+  }
+
   /** What saturation adds to dz/dt = K z: (L₀/L(i) − 1) times the row of each saturating inductor; all else is zero. */
   private excess(out: Float64Array, z: Float64Array): void {
     const { size } = this.layout;
@@ -174,40 +197,30 @@ export class Configuration {
    */
   private saturatingStep(out: Float64Array, z: Float64Array, level: number): void {
     const { active, size } = this.layout;
+    const { k1, k2, k3, k4, a, ek1, sum, through } = this.work;
     const tau = this.cell / 2 ** level;
+    this.excess(k1, z);
     if (level >= LEVELS) {
-      const n1 = new Float64Array(size);
-      this.excess(n1, z);
       stepped(out, z, this.steps[LEVELS] as Float64Array, active, size);
-      for (const { state } of this.saturating) out[state] = (out[state] as number) + tau * (n1[state] as number);
+      for (const { state } of this.saturating) out[state] = (out[state] as number) + tau * (k1[state] as number);
       return;
     }
     const half = this.steps[level + 1] as Float64Array;
-    const through = (from: Float64Array): Float64Array => {
-      const to = new Float64Array(size);
-      stepped(to, from, half, active, size);
-      return to;
-    };
-    const plus = (a: Float64Array, factor: number, b: Float64Array): Float64Array => {
-      const sum = new Float64Array(size);
-      for (let i = 0; i < size; i += 1) sum[i] = (a[i] as number) + factor * (b[i] as number);
-      return sum;
-    };
-    const k1 = new Float64Array(size);
-    const k2 = new Float64Array(size);
-    const k3 = new Float64Array(size);
-    const k4 = new Float64Array(size);
-    this.excess(k1, z);
-    const a = through(z);
-    const ek1 = through(k1);
-    this.excess(k2, plus(a, tau / 2, ek1));
-    this.excess(k3, plus(a, tau / 2, k2));
-    const b = through(plus(a, tau, k3));
-    this.excess(k4, b);
+    stepped(a, z, half, active, size);
+    stepped(ek1, k1, half, active, size);
+    combine(sum, a, tau / 2, ek1);
+    this.excess(k2, sum);
+    combine(sum, a, tau / 2, k2);
+    this.excess(k3, sum);
+    combine(sum, a, tau, k3);
+    stepped(through, sum, half, active, size);
+    this.excess(k4, through);
     // E a + τ/6 (E² k1 + 2 E (k2 + k3) + k4), with what is multiplied by E gathered first.
-    const inner = plus(plus(plus(a, tau / 6, ek1), tau / 3, k2), tau / 3, k3);
-    const end = through(inner);
-    for (let i = 0; i < size; i += 1) out[i] = (end[i] as number) + (tau / 6) * (k4[i] as number);
+    combine(sum, a, tau / 6, ek1);
+    combine(sum, sum, tau / 3, k2);
+    combine(sum, sum, tau / 3, k3);
+    stepped(out, sum, half, active, size);
+    combine(out, out, tau / 6, k4);
   }
 
   /** The derivative of what a row gives: row · K. */
@@ -247,6 +260,11 @@ export function stepped(out: Float64Array, z: Float64Array, f: Float64Array, act
     out[i] = (z[i] as number) + sum;
   }
   for (let i = active; i < size; i += 1) out[i] = z[i] as number;
+}
+
+/** out ← a + factor b */
+function combine(out: Float64Array, a: Float64Array, factor: number, b: Float64Array): void {
+  for (let i = 0; i < out.length; i += 1) out[i] = (a[i] as number) + factor * (b[i] as number);
 }
 
 /** row · z */

@@ -20,11 +20,11 @@ export class Moments {
     private readonly cell: number,
   ) {}
 
-  /** A step of a cell over 2^level begins at a state. */
-  add(configuration: Configuration, level: number, z: Float64Array): void {
+  /** A step of a cell over 2^level leads from a state to another. */
+  add(configuration: Configuration, level: number, z: Float64Array, end: Float64Array): void {
     const { size } = this.layout;
     if (configuration.saturating.length > 0) {
-      this.addBySimpson(configuration, level, z);
+      this.addBySimpson(configuration, level, z, end);
       return;
     }
     let levels = this.sums.get(configuration);
@@ -45,7 +45,7 @@ export class Moments {
   }
 
   /** With saturation a step is no linear map: its moment by Simpson's rule, the middle from a step of half the length. */
-  private addBySimpson(configuration: Configuration, level: number, z: Float64Array): void {
+  private addBySimpson(configuration: Configuration, level: number, z: Float64Array, end: Float64Array): void {
     const { size } = this.layout;
     let sum = this.direct.get(configuration);
     if (!sum) {
@@ -53,11 +53,7 @@ export class Moments {
       this.direct.set(configuration, sum);
     }
     const h = this.cell / 2 ** level;
-    const middle = new Float64Array(size);
-    const end = new Float64Array(size);
-    if (level < LEVELS) configuration.step(middle, z, level + 1);
-    else middle.set(z);
-    configuration.step(end, z, level);
+    const middle = configuration.middle(z, level);
     for (let i = 0; i < size; i += 1)
       for (let j = 0; j <= i; j += 1)
         sum[i * size + j] =

@@ -6,8 +6,11 @@ const MOST_POINTS = 400_000;
 
 /** A growing column of numbers. */
 class Column {
-  private data = new Float64Array(4096);
+  private data: Float64Array;
   length = 0;
+  constructor(capacity: number) {
+    this.data = new Float64Array(Math.max(64, capacity));
+  }
   push(value: number): void {
     if (this.length === this.data.length) {
       const grown = new Float64Array(2 * this.data.length);
@@ -84,10 +87,11 @@ export class Recorder implements RunWatch {
   readonly inductor: Extremes = NONE();
   readonly turnOns: number[] = [];
   readonly occurrences: Occurrence[] = [];
-  readonly time = new Column();
+  readonly time: Column;
   /** ∫ output dt at the times. */
-  readonly integral = new Column();
-  readonly outputs = new Column();
+  readonly integral: Column;
+  readonly outputs: Column;
+  /** Least and most are one where every point is kept and nothing turns in between. */
   private readonly columns: { readonly least: Column; readonly most: Column }[];
   private readonly between: Extremes[];
   private stride = 1;
@@ -114,7 +118,15 @@ export class Recorder implements RunWatch {
     private readonly size: number,
   ) {
     this.stride = Math.max(1, Math.ceil(points / MOST_POINTS));
-    this.columns = kept.map(() => ({ least: new Column(), most: new Column() }));
+    const capacity = Math.ceil(points / this.stride);
+    const column = (): Column => new Column(capacity);
+    this.time = column();
+    this.integral = column();
+    this.outputs = column();
+    this.columns = kept.map((_, s) => {
+      const least = column();
+      return { least, most: this.stride > 1 || s === 0 ? column() : least };
+    });
     this.between = kept.map(NONE);
     this.values = new Float64Array(kept.length + 1);
     this.scratch = new Float64Array(size);
@@ -194,13 +206,12 @@ export class Recorder implements RunWatch {
       this.time.push(tick * run.tickTime);
       this.integral.push(integral);
       this.outputs.push(this.sign * (values[0] as number));
-      for (let s = 0; s < this.columns.length; s += 1) {
-        const value = values[s] as number;
-        const { least, most } = this.columns[s] as (typeof this.columns)[number];
-        const beyond = s === 0 && turned !== undefined ? this.sign * turned : value;
-        least.push(Math.min(value, beyond));
-        most.push(Math.max(value, beyond));
-      }
+      const [output] = this.columns;
+      const value = values[0] as number;
+      const beyond = turned === undefined ? value : this.sign * turned;
+      output?.least.push(Math.min(value, beyond));
+      output?.most.push(Math.max(value, beyond));
+      for (let s = 1; s < this.columns.length; s += 1) this.columns[s]?.least.push(values[s] as number);
       return;
     }
     for (let s = 0; s < this.between.length; s += 1) {

@@ -126,7 +126,11 @@ export class Run {
 
   private readonly configurations = new Map<string | number, Configuration>();
   private guards: readonly Guard[] = [];
-  private levels: Float64Array;
+  /** Rows of the guards one after another, and the value above which each is due. */
+  private guardRows = new Float64Array(64);
+  private guardLimits = new Float64Array(8);
+  /** The next tick at which something is due by the clock; found anew after every change. */
+  private due = -Infinity;
   private next: Float64Array;
   private readonly trial: Float64Array;
   private readonly names: { readonly comparator: readonly string[] };
@@ -143,7 +147,9 @@ export class Run {
   private readonly rateEnds: number[];
   private readonly rateTargets: number[];
   private nextUpdates: number[] = [];
+  /** Changes since a tick, within a period. */
   private changesSince = 0;
+  private countedFrom = 0;
   private chattered = 0;
 
   constructor(
@@ -174,7 +180,6 @@ export class Run {
     this.path = Array.from({ length: LEVELS + 2 }, () => new Float64Array(size));
     this.first = new Float64Array(size);
     this.codes = Math.max(...phases.map(({ legs, diodes }) => 3 ** legs.length * 2 ** diodes.length), 1);
-    this.levels = new Float64Array(0);
     this.next = new Float64Array(size);
     this.trial = new Float64Array(size);
     this.rateEnds = moving.map(() => Infinity);
@@ -260,23 +265,14 @@ export class Run {
 
   /** Go on until a tick. Nothing that becomes due at that very tick has happened yet. */
   advance(until: number): void {
-    while (this.tick < until) {
-      const due = Math.min(until, this.nextDue());
-      if (due > this.tick) this.pass(due);
-      if (this.tick >= until) return;
-      this.meet();
-    }
+    while (this.tick < until) this.proceed(until);
   }
 
   /** Go on until a pulse of phase 1 is about to begin; false where none does in time. */
   advanceToBegin(until: number): boolean {
     this.heldBack = true;
     this.reached = false;
-    while (this.tick < until && !this.reached) {
-      const due = Math.min(until, this.nextDue());
-      if (due > this.tick) this.pass(due);
-      if (this.tick < until && !this.reached) this.meet();
-    }
+    while (this.tick < until && !this.reached) this.proceed(until);
     this.heldBack = false;
     return this.reached;
   }
@@ -299,6 +295,7 @@ export class Run {
       this.rateEnds[m] = this.tick + ticks;
     }
     this.rateTargets[m] = to;
+    this.due = -Infinity;
   }
 
   /** The value a moving source has, or the fixed one. */
@@ -314,8 +311,7 @@ export class Run {
     for (;;) {
       this.placeDiodes();
       this.refreshGuards();
-      this.look(this.z, this.levels);
-      const due = this.firstDue(this.levels);
+      const due = this.firstDue();
       if (!due) break;
       rounds += 1;
       this.count();
@@ -323,6 +319,7 @@ export class Run {
         // What still wants to change at this instant waits for the next tick.
         this.chattered += 1;
         this.mute = this.tick + 1;
+        this.due = -Infinity;
         break;
       }
       due.trips(this);
@@ -334,6 +331,10 @@ export class Run {
 
   private count(): void {
     this.changes += 1;
+    if (this.tick >= this.countedFrom + this.period || this.tick < this.countedFrom) {
+      this.countedFrom = this.tick;
+      this.changesSince = 0;
+    }
     this.changesSince += 1;
     if (this.changesSince > MOST_CHANGES * this.phases.length)
       throw new StalledRun(
@@ -363,8 +364,23 @@ export class Run {
         if (leg.until > this.tick) due = Math.min(due, leg.until);
       }
     }
-    // Onto the grid, where guards are looked at.
-    return Math.min(due, (Math.floor(this.tick / CELL) + 1) * CELL);
+    return due;
+  }
+
+  /** Go on to a tick at most, or to the next that something is due at, and let it happen. */
+  private proceed(until: number): void {
+    if (this.due <= this.tick) this.due = this.nextDue();
+    const to = Math.min(until, this.due);
+    // By the grid, where guards are looked at.
+    let grid = (Math.floor(this.tick / CELL) + 1) * CELL;
+    while (this.tick < to && this.due !== -Infinity) {
+      this.pass(Math.min(to, grid));
+      grid += CELL;
+    }
+    if (this.tick < until && this.due !== -Infinity && this.due <= this.tick) {
+      this.due = -Infinity;
+      this.meet();
+    }
   }
 
 
@@ -453,7 +469,6 @@ export class Run {
     phase.nextClock = this.tick + (critical ? LATEST * this.period : this.period);
     phase.rampAt = this.z[this.layout.ramp] as number;
     if (k === 0) {
-      this.changesSince = 0;
       this.giveUpWhenLimited(phase);
     }
     phase.limited = false;
@@ -671,9 +686,17 @@ export class Run {
     guards.push(...this.amplifierGuards(volts));
     guards.push(...this.lockoutGuards(volts));
     this.guards = guards;
-    if (this.levels.length !== guards.length) {
-      this.levels = new Float64Array(guards.length);
+    const { size } = this.layout;
+    if (this.guardLimits.length < guards.length) {
+      this.guardRows = new Float64Array(2 * guards.length * size);
+      this.guardLimits = new Float64Array(2 * guards.length);
+    } else if (this.guardRows.length < guards.length * size) this.guardRows = new Float64Array(2 * guards.length * size);
+    for (let g = 0; g < guards.length; g += 1) {
+      const { row, offset, tolerance } = guards[g] as Guard;
+      this.guardRows.set(row, g * size);
+      this.guardLimits[g] = tolerance - offset;
     }
+    this.due = -Infinity;
   }
 
   private amplifierGuards(volts: number): readonly Guard[] {
@@ -720,32 +743,22 @@ export class Run {
     return [{ row: input, offset: -lockout.rising, tolerance: volts, trips: (run) => run.awaken() }];
   }
 
-  private look(z: Float64Array, into: Float64Array): void {
-    const { guards } = this;
-    for (let g = 0; g < guards.length; g += 1) {
-      const { row, offset } = guards[g] as Guard;
-      into[g] = valueOf(row, z) + offset;
-    }
+  private firstDue(): Guard | undefined {
+    const g = this.tick < this.mute ? -1 : this.dueGuard(this.z);
+    return g < 0 ? undefined : this.guards[g];
   }
 
-  private firstDue(levels: Float64Array): Guard | undefined {
-    if (this.tick < this.mute) return undefined;
-    for (let g = 0; g < levels.length; g += 1) {
-      const guard = this.guards[g] as Guard;
-      if ((levels[g] as number) > guard.tolerance) return guard;
+  /** The number of the first guard that is due at a state; −1 where none is. */
+  private dueGuard(z: Float64Array): number {
+    const { guardRows, guardLimits } = this;
+    const { length } = this.guards;
+    const { size } = this.layout;
+    for (let g = 0, at = 0; g < length; g += 1) {
+      let sum = 0;
+      for (let i = 0; i < size; i += 1, at += 1) sum += (guardRows[at] as number) * (z[i] as number);
+      if (sum > (guardLimits[g] as number)) return g;
     }
-    return undefined;
-  }
-
-  private anyDue(z: Float64Array): boolean {
-    const { guards } = this;
-    for (let g = 0; g < guards.length; g += 1) {
-      const { row, offset, tolerance } = guards[g] as Guard;
-      let sum = offset;
-      for (let i = 0; i < row.length; i += 1) sum += (row[i] as number) * (z[i] as number);
-      if (sum > tolerance) return true;
-    }
-    return false;
+    return -1;
   }
 
   // — passing time —
@@ -769,18 +782,19 @@ export class Run {
       }
       this.next.set(from);
     }
-    if (!muted && this.anyDue(this.next)) {
+    if (!muted && this.dueGuard(this.next) >= 0) {
       this.descend(ticks);
       return;
     }
-    if (ticks === CELL) this.moments.add(configuration, 0, this.z);
+    if (ticks === CELL) this.moments.add(configuration, 0, this.z, this.next);
     else {
       let from = this.z;
       parts = 0;
       for (let level = 1; level <= LEVELS; level += 1) {
         if ((ticks & (CELL >> level)) === 0) continue;
-        this.moments.add(configuration, level, from);
-        from = path[parts] as Float64Array;
+        const onto = path[parts] as Float64Array;
+        this.moments.add(configuration, level, from, onto);
+        from = onto;
         parts += 1;
       }
     }
@@ -808,13 +822,13 @@ export class Run {
       const bit = CELL >> level;
       if (passed + bit >= ticks) continue;
       configuration.step(onto, from, level);
-      if (this.anyDue(onto)) continue;
-      moments.add(configuration, level, from);
+      if (this.dueGuard(onto) >= 0) continue;
+      moments.add(configuration, level, from, onto);
       passed += bit;
       [from, onto] = [onto, from];
     }
-    moments.add(configuration, LEVELS, from);
     configuration.step(this.next, from, LEVELS);
+    moments.add(configuration, LEVELS, from, this.next);
     this.arrive(this.tick + passed + 1);
     this.settle();
   }

@@ -8,11 +8,11 @@ import { averageBetween, firstAbove, KeptOutput, lastOutside, type TransientMeas
 import { Recorder, type Kept, type Occurrence, type Waveforms } from './recorder.js';
 import { Run, StalledRun, type RunWatch } from './run.js';
 import type { Happening, Scenario } from './scenario.js';
-import { settledStart, zeroStart } from './settled.js';
+import { settledStart, zeroStart, type SettledStart } from './settled.js';
 import { asSimulated, SHORT, simulatedStage, type SimulatedStage } from './simulatedStage.js';
 
-/** Clock periods within which a stage that is not found settled is left to settle; and of one that was found, to see that it is. */
-const MOST_SETTLING = 1500;
+/** Clock periods within which a stage may settle: one whose steady state was found, and one that starts near it at best. */
+const MOST_SETTLING = { exact: 400, near: 1000 };
 /** Relative change of the states from clock to clock at which it has. */
 const SETTLED = 1e-7;
 
@@ -82,7 +82,7 @@ function simulated(
   if (typeof start === 'string') return { kind: 'failed', reason: start };
   const relay = new Relay();
   const run = new Run(drawn, { ...start.start, onTime: start.onTime, fixedDuty: scenario.fixedDuty }, relay);
-  const before = scenario.start === 'zero' ? undefined : settle(run, drawn, relay);
+  const before = scenario.start === 'zero' ? undefined : settle(run, drawn, relay, start);
   run.restart();
   const recorder = watched(run, drawn, scenario);
   relay.to = recorder;
@@ -99,12 +99,14 @@ function settle(
   run: Run,
   drawn: SimulatedStage,
   relay: Relay,
+  { exact }: SettledStart,
 ): { readonly average: number; readonly periodic: boolean } {
   const { integral } = run.layout;
   relay.to = undefined;
+  const most = exact ? MOST_SETTLING.exact : MOST_SETTLING.near;
   let periodic = false;
   let average = 0;
-  for (let cycle = 0; cycle < MOST_SETTLING && !periodic; cycle += 1) {
+  for (let cycle = 0; cycle < most && !periodic; cycle += 1) {
     const before = run.z.slice(0, drawn.order);
     const from = run.tick;
     const area = run.z[integral] as number;

@@ -118,10 +118,17 @@ export function simulatedStage(
   };
 }
 
-/** The inductors that saturate. Those that share a core are taken as they are without. */
-function saturatingIn({ inductor }: CompleteStage, circuit: Circuit, names: readonly string[]): readonly Saturating[] {
+/**
+ * The inductors that saturate. Those that share a core are taken as they are without, and so are those in series with the inductance of
+ * the source, no capacitor between: there the current of each would depend on the inductance of all.
+ */
+function saturatingIn(complete: CompleteStage, circuit: Circuit, names: readonly string[]): readonly Saturating[] {
+  const { inductor, inputCapacitors, stage } = complete;
+  const { source, inputFilter } = stage.parts;
   const curve = inductanceCurveOf(inductor);
-  if (!curve || circuit.couplings.length > 0) return [];
+  const inductiveInput =
+    inputCapacitors.length === 0 && ((source?.inductance ?? 0) > 0 || (inputFilter && !inputFilter.damping));
+  if (!curve || circuit.couplings.length > 0 || inductiveInput) return [];
   const { indexOfInductor } = stateLayout(circuit);
   const scale = (current: number): number => inductor.inductance / curve.inductance(current);
   return names.map((name) => ({ state: indexOfInductor.get(name) ?? 0, scale }));
