@@ -11,6 +11,9 @@ export const LEVELS = 20;
 /** Ticks in a grid cell. */
 export const CELL = 2 ** LEVELS;
 
+/** Of a cell, for inductors deep in saturation. */
+const MOST_HALVINGS = 8;
+
 /** Share of the largest source by which the sum of sources in a loop or cut-set may miss zero. */
 const CONFLICT = 1e-9;
 
@@ -169,6 +172,13 @@ export class Configuration {
     const { active, size } = this.layout;
     if (this.saturating.length === 0) stepped(out, z, this.steps[level] as Float64Array, active, size);
     else this.saturatingStep(out, z, level);
+  }
+
+  /** Halvings of a cell that a state asks for: the less an inductor has left of its inductance, the faster its current moves. */
+  halvings(z: Float64Array): number {
+    let most = 1;
+    for (const { state, scale } of this.saturating) most = Math.max(most, scale(z[state] as number));
+    return most <= 1 ? 0 : Math.min(MOST_HALVINGS, Math.ceil(Math.log2(most)));
   }
 
   /** The state in the middle of a step. The vector is used again. */

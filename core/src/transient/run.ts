@@ -20,6 +20,11 @@ const JUMP = 1e-4;
 const AT_ONCE = 12;
 /** Changes in one clock period, for each phase, beyond which a run makes no headway. */
 const MOST_CHANGES = 2000;
+/**
+ * Least off-time of constant on-time control after a pulse that the current limit ended, as a share of the clock period, where no longer
+ * one is stated: without any the comparator and the limit would answer each other at once. Common practice.
+ */
+const OFF_AFTER_LIMIT = 0.05;
 /** In critical conduction the next pulse begins no sooner than this share of the clock period, and no later than so many. */
 const SOONEST = 0.25;
 const LATEST = 20;
@@ -118,6 +123,8 @@ export class Run {
   moments: Moments;
   configuration!: Configuration;
   changes = 0;
+  /** Whether the next pulse begins as the current has come to rest. */
+  private readonly critical: boolean;
   /** Ticks. */
   private readonly blanking: number;
   private readonly minimumOff: number;
@@ -189,7 +196,7 @@ export class Run {
     this.scaleCurrent = Math.max(targets.outputCurrent.max / phases.length, 1e-3);
     this.moments = new Moments(this.layout, CELL * this.tickTime);
     const slope = this.rampSlope();
-    const fixed = drawn.decides === 'turn-off' && complete.stage.operatingMode !== 'critical-conduction';
+    this.critical = drawn.decides === 'turn-off' && complete.stage.operatingMode === 'critical-conduction';
     this.phases = phases.map(({ legs }, k) => {
       const running = start.running?.[k];
       const sinceClock = Math.round((running?.sinceClock ?? 0) / this.tickTime);
@@ -200,7 +207,7 @@ export class Run {
         clock: -sinceClock,
         began: on ? -sinceClock : -Infinity,
         ended: -Infinity,
-        nextClock: fixed || drawn.complete.stage.operatingMode === 'critical-conduction' ? next : Infinity,
+        nextClock: drawn.decides === 'turn-off' ? next : Infinity,
         rampAt: -slope * sinceClock * this.tickTime,
         limited: false,
         conducting: 0,
@@ -356,7 +363,7 @@ export class Run {
         const blanked = phase.began + this.blanking;
         if (blanked > this.tick) due = Math.min(due, blanked);
       } else if (this.drawn.decides === 'turn-on') {
-        const again = phase.ended + this.minimumOff;
+        const again = this.mayTurnOn(phase);
         if (again > this.tick) due = Math.min(due, again);
       }
       for (const leg of phase.legs) {
@@ -372,10 +379,9 @@ export class Run {
     if (this.due <= this.tick) this.due = this.nextDue();
     const to = Math.min(until, this.due);
     // By the grid, where guards are looked at.
-    let grid = (Math.floor(this.tick / CELL) + 1) * CELL;
     while (this.tick < to && this.due !== -Infinity) {
-      this.pass(Math.min(to, grid));
-      grid += CELL;
+      const cell = CELL >> this.configuration.halvings(this.z);
+      this.pass(Math.min(to, (Math.floor(this.tick / cell) + 1) * cell));
     }
     if (this.tick < until && this.due !== -Infinity && this.due <= this.tick) {
       this.due = -Infinity;
@@ -383,6 +389,11 @@ export class Run {
     }
   }
 
+
+  /** When a comparator may turn a phase on again: after a pulse that the limit ended, not at once. */
+  private mayTurnOn({ ended, limited }: PhaseState): number {
+    return ended + (limited ? Math.max(this.minimumOff, Math.round(OFF_AFTER_LIMIT * this.period)) : this.minimumOff);
+  }
 
   /** When a pulse ends by time, whatever else holds. */
   private pulseEnd(phase: PhaseState): number {
@@ -434,7 +445,7 @@ export class Run {
         if (leg.settles === tick) changed = true;
       }
       if (phase.on && phase.began + this.blanking === tick) changed = true;
-      if (this.drawn.decides === 'turn-on' && !phase.on && phase.ended + this.minimumOff === tick) changed = true;
+      if (this.drawn.decides === 'turn-on' && !phase.on && this.mayTurnOn(phase) === tick) changed = true;
     }
     if (this.mute === tick) changed = true;
     if (changed) this.settle();
@@ -464,7 +475,7 @@ export class Run {
   /** The clock of a phase: the ramp starts again, and a pulse begins unless something holds it back. */
   private clockComes(k: number): void {
     const phase = this.phases[k] as PhaseState;
-    const critical = this.drawn.complete.stage.operatingMode === 'critical-conduction';
+    const { critical } = this;
     phase.clock = this.tick;
     phase.nextClock = this.tick + (critical ? LATEST * this.period : this.period);
     phase.rampAt = this.z[this.layout.ramp] as number;
@@ -516,7 +527,15 @@ export class Run {
     const phase = this.phases[k] as PhaseState;
     phase.on = true;
     phase.began = this.tick;
-    if (this.drawn.decides === 'turn-on') phase.clock = this.tick;
+    if (this.drawn.decides === 'turn-on') {
+      phase.clock = this.tick;
+      if (k === 0) this.giveUpWhenLimited(phase);
+      phase.limited = false;
+      if (!this.enabled) {
+        phase.on = false;
+        return;
+      }
+    }
     this.driveCommanded(k, 'on');
     this.watch.pulse?.(this, k, 'begins');
   }
@@ -636,10 +655,10 @@ export class Run {
   private refreshGuards(): void {
     const guards: Guard[] = [];
     const { drawn, configuration, tick } = this;
-    const { control, operatingMode } = drawn.complete.stage;
+    const { control } = drawn.complete.stage;
     const amps = ROUNDING * this.scaleCurrent;
     const volts = ROUNDING * this.scaleVoltage;
-    const critical = operatingMode === 'critical-conduction';
+    const critical = this.critical;
     for (const [k, phase] of this.phases.entries()) {
       const { inductor, diodes } = drawn.phases[k] as SimulatedStage['phases'][number];
       const current = configuration.current(inductor);
@@ -655,16 +674,27 @@ export class Run {
         if (currentLimit !== undefined)
           guards.push({ row: current, offset: -currentLimit, tolerance: amps, trips: (run) => run.endPulse(k, 'limit') });
       }
-      if (!phase.on && drawn.decides === 'turn-on' && this.enabled && tick >= phase.ended + this.minimumOff)
-        guards.push({
-          row: this.comparatorRowOf(k),
-          offset: 0,
-          tolerance: volts,
-          trips: (run) => {
-            if (run.heldBack) run.reached = true;
-            else run.beginPulse(k);
-          },
-        });
+      if (!phase.on && drawn.decides === 'turn-on' && this.enabled && tick >= this.mayTurnOn(phase)) {
+        const { currentLimit = Infinity } = control;
+        // At its limit the current has to fall before a pulse may begin.
+        if (valueOf(current, this.z) >= currentLimit)
+          guards.push({
+            row: this.negated(`i ${inductor}`, current),
+            offset: currentLimit,
+            tolerance: amps,
+            trips: () => undefined,
+          });
+        else
+          guards.push({
+            row: this.comparatorRowOf(k),
+            offset: 0,
+            tolerance: volts,
+            trips: (run) => {
+              if (run.heldBack) run.reached = true;
+              else run.beginPulse(k);
+            },
+          });
+      }
       if (critical && !phase.on && phase.nextClock > tick + SOONEST * this.period)
         guards.push({
           row: this.negated(`i ${inductor}`, current),

@@ -35,7 +35,9 @@ export function zeroStart({ circuits, complete, powerStage, sign, order }: Simul
     ...circuits.free.elements.flatMap(({ name }) => (name.startsWith('outputFilterCapacitor') ? [name] : [])),
   ]);
   for (const [name, index] of stateLayout(circuits.free).indexOfCapacitor) if (outputs.has(name)) x[index] = sign * preBias;
-  return { start: { x, atWork: false }, onTime: onTime > 0 ? onTime : 0, exact: true };
+  // Where no on-time is stated it is that of the loss-free stage at its clock.
+  const lasts = onTime > 0 ? onTime : powerStage.idealDuty / complete.clock;
+  return { start: { x, atWork: false }, onTime: lasts, exact: true };
 }
 
 /** The steady state of the closed loop where it is found, or a state near it; the words where the stage has none. */
