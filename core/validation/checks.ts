@@ -7,6 +7,7 @@ import { lossChecks } from './losses.js';
 import { spiceChecks } from './spice.js';
 import { spiceLoopChecks } from './spiceLoops.js';
 import { textbookChecks } from './textbook.js';
+import { transientChecks } from './transients.js';
 
 /** Every check against something outside the project: the tests run them, docs/validation.md lists them. */
 export const outsideChecks: readonly OutsideCheck[] = [
@@ -18,4 +19,5 @@ export const outsideChecks: readonly OutsideCheck[] = [
   ...inputImpedanceChecks,
   ...loopChecks,
   ...spiceLoopChecks,
+  ...transientChecks,
 ];

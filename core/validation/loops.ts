@@ -77,7 +77,8 @@ function documentOf(given: Case): object {
 }
 
 const stages = new Map<string, LoopStage>();
-function stageOf(given: Case): LoopStage {
+/** A reference design as a stage, solved. */
+export function loopCaseStage(given: Case): LoopStage {
   const [inputVoltage = NaN] = given.elements.vin;
   const [resistance = NaN] = given.elements.R;
   const stage = stages.get(given.id) ?? solvedStage(documentOf(given), inputVoltage, resistance);
@@ -87,7 +88,7 @@ function stageOf(given: Case): LoopStage {
 
 /** Deviation after a step of load current by the linear response, ripple included, on the side to which the output goes. */
 function deviation(given: Case, step: number, window: number): number {
-  const { complete, condition, found } = stageOf(given);
+  const { complete, condition, found } = loopCaseStage(given);
   const closed = closeLoop(complete, condition, found);
   if (closed.kind !== 'closed') throw new Error(closed.reason);
   const { signal } = new LoopResponse(closed.loop).stepped(step, window);
@@ -98,7 +99,7 @@ const solved = new Map<string, LoopReport>();
 function loopOf(given: Case): LoopReport {
   const known = solved.get(given.id);
   if (known) return known;
-  const { complete, condition, found: steady } = stageOf(given);
+  const { complete, condition, found: steady } = loopCaseStage(given);
   const found = loopAt(
     complete,
     condition,

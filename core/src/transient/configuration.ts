@@ -95,7 +95,8 @@ export class Configuration {
     this.nodeRows = unit.node;
     const columns = unit.dynamics.length / Math.max(order, 1);
     const k = new Float64Array(size * size);
-    for (let i = 0; i < order; i += 1) k.set(this.spread(unit.dynamics.subarray(i * columns, (i + 1) * columns)), i * size);
+    for (let i = 0; i < order; i += 1)
+      k.set(this.spread(unit.dynamics.subarray(i * columns, (i + 1) * columns)), i * size);
     k[layout.ramp * size + one] = ramp.constant;
     if (ramp.perSource) k[layout.ramp * size + source + moving.indexOf(ramp.perSource.name)] = ramp.perSource.factor;
     k.set(this.node(outputNode), layout.integral * size);
@@ -193,7 +194,8 @@ export class Configuration {
     const { size } = this.layout;
     for (const { state, scale } of this.saturating) {
       let rate = 0;
-      for (let j = 0, at = state * size; j < size; j += 1, at += 1) rate += (this.dynamics[at] as number) * (z[j] as number);
+      for (let j = 0, at = state * size; j < size; j += 1, at += 1)
+        rate += (this.dynamics[at] as number) * (z[j] as number);
       out[state] = (scale(z[state] as number) - 1) * rate;
     }
   }

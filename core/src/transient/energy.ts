@@ -50,7 +50,9 @@ export function storedIn(
         sum += (e.capacitance * state(z, indexOfCapacitor.get(e.name)) ** 2 + e.esl * current ** 2) / 2;
       if (e.kind !== 'inductor') continue;
       sum +=
-        curve && curved.has(indexOfInductor.get(e.name) ?? -1) ? curve.energy(current) : (e.inductance * current ** 2) / 2;
+        curve && curved.has(indexOfInductor.get(e.name) ?? -1)
+          ? curve.energy(current)
+          : (e.inductance * current ** 2) / 2;
     }
     for (const { first, second, coefficient } of circuit.couplings) {
       const mutual = coefficient * Math.sqrt((inductances.get(first) ?? 0) * (inductances.get(second) ?? 0));

@@ -22,7 +22,6 @@ export interface TransientMeasures {
   readonly inrushIntegral: number;
 }
 
-
 /** The kept output with its integral: what averages are taken from. */
 export class KeptOutput {
   private readonly times: Float64Array;
@@ -94,7 +93,13 @@ export function firstAbove(kept: KeptOutput, level: number): number | null {
  */
 export function lastOutside(
   recorder: Recorder,
-  { final, tolerance, period, before, end }: Readonly<Record<'final' | 'tolerance' | 'period' | 'before' | 'end', number>>,
+  {
+    final,
+    tolerance,
+    period,
+    before,
+    end,
+  }: Readonly<Record<'final' | 'tolerance' | 'period' | 'before' | 'end', number>>,
 ): number {
   // Two looks, each at its own end of the period, so that both move on step by step.
   const head = new KeptOutput(recorder);

@@ -85,7 +85,11 @@ export class Moments {
   }
   private known: ReadonlyMap<Configuration, Float64Array> | undefined;
 
-  private integral(configuration: Configuration, levels: readonly (Float64Array | undefined)[], cell: number): Float64Array {
+  private integral(
+    configuration: Configuration,
+    levels: readonly (Float64Array | undefined)[],
+    cell: number,
+  ): Float64Array {
     const { size, active } = this.layout;
     let sum: Float64Array = new Float64Array(size * size);
     for (let level = 0; level <= LEVELS; level += 1) {

@@ -217,7 +217,9 @@ export class Run {
     if (start.atWork) this.enabled = true;
     else this.awaken();
     this.driveLegs();
-    this.nextUpdates = (drawn.controller?.updates ?? []).map(({ at }) => Math.round((at * this.period) / phases.length));
+    this.nextUpdates = (drawn.controller?.updates ?? []).map(({ at }) =>
+      Math.round((at * this.period) / phases.length),
+    );
     this.settle();
   }
 
@@ -388,7 +390,6 @@ export class Run {
       this.meet();
     }
   }
-
 
   /** When a comparator may turn a phase on again: after a pulse that the limit ended, not at once. */
   private mayTurnOn({ ended, limited }: PhaseState): number {
@@ -672,7 +673,12 @@ export class Run {
           });
         const { currentLimit } = control;
         if (currentLimit !== undefined)
-          guards.push({ row: current, offset: -currentLimit, tolerance: amps, trips: (run) => run.endPulse(k, 'limit') });
+          guards.push({
+            row: current,
+            offset: -currentLimit,
+            tolerance: amps,
+            trips: (run) => run.endPulse(k, 'limit'),
+          });
       }
       if (!phase.on && drawn.decides === 'turn-on' && this.enabled && tick >= this.mayTurnOn(phase)) {
         const { currentLimit = Infinity } = control;
@@ -720,7 +726,8 @@ export class Run {
     if (this.guardLimits.length < guards.length) {
       this.guardRows = new Float64Array(2 * guards.length * size);
       this.guardLimits = new Float64Array(2 * guards.length);
-    } else if (this.guardRows.length < guards.length * size) this.guardRows = new Float64Array(2 * guards.length * size);
+    } else if (this.guardRows.length < guards.length * size)
+      this.guardRows = new Float64Array(2 * guards.length * size);
     for (let g = 0; g < guards.length; g += 1) {
       const { row, offset, tolerance } = guards[g] as Guard;
       this.guardRows.set(row, g * size);

@@ -34,7 +34,8 @@ export function zeroStart({ circuits, complete, powerStage, sign, order }: Simul
     ...powerStage.elements.outputBanks,
     ...circuits.free.elements.flatMap(({ name }) => (name.startsWith('outputFilterCapacitor') ? [name] : [])),
   ]);
-  for (const [name, index] of stateLayout(circuits.free).indexOfCapacitor) if (outputs.has(name)) x[index] = sign * preBias;
+  for (const [name, index] of stateLayout(circuits.free).indexOfCapacitor)
+    if (outputs.has(name)) x[index] = sign * preBias;
   // Where no on-time is stated it is that of the loss-free stage at its clock.
   const lasts = onTime > 0 ? onTime : powerStage.idealDuty / complete.clock;
   return { start: { x, atWork: false }, onTime: lasts, exact: true };

@@ -165,4 +165,3 @@ export function sourceValue({ elements }: Circuit, name: string): number {
   const e = elements.find((one) => one.name === name);
   return e?.kind === 'voltageSource' ? e.voltage : e?.kind === 'currentSource' ? e.current : 0;
 }
-
