@@ -123,6 +123,8 @@ export class Run {
   moments: Moments;
   configuration!: Configuration;
   changes = 0;
+  /** Steps taken between changes and grid points. */
+  steps = 0;
   /** Whether the next pulse begins as the current has come to rest. */
   private readonly critical: boolean;
   /** Ticks. */
@@ -842,6 +844,7 @@ export class Run {
   private arrive(to: number): void {
     const from = this.tick;
     const before = this.z;
+    this.steps += 1;
     this.tick = to;
     this.z = this.next;
     this.next = before;

@@ -36,6 +36,8 @@ export type SimulationResult = SimulatedRun | { readonly kind: 'failed'; readonl
 export interface SimulationOptions {
   /** Called now and then with the share that is done; ends the run where it returns false. */
   readonly progress?: ((share: number) => boolean) | undefined;
+  /** Clock periods that a stage may take to settle before time 0. */
+  readonly settling?: number | undefined;
 }
 
 /** A watch that hands on to whichever is set. */
@@ -82,7 +84,7 @@ function simulated(
   if (typeof start === 'string') return { kind: 'failed', reason: start };
   const relay = new Relay();
   const run = new Run(drawn, { ...start.start, onTime: start.onTime, fixedDuty: scenario.fixedDuty }, relay);
-  const before = scenario.start === 'zero' ? undefined : settle(run, drawn, relay, start);
+  const before = scenario.start === 'zero' ? undefined : settle(run, drawn, relay, start, options);
   run.restart();
   const recorder = watched(run, drawn, scenario);
   relay.to = recorder;
@@ -100,13 +102,16 @@ function settle(
   drawn: SimulatedStage,
   relay: Relay,
   { exact }: SettledStart,
+  { settling }: SimulationOptions,
 ): { readonly average: number; readonly periodic: boolean } {
   const { integral } = run.layout;
   relay.to = undefined;
-  const most = exact ? MOST_SETTLING.exact : MOST_SETTLING.near;
+  const most = settling ?? (exact ? MOST_SETTLING.exact : MOST_SETTLING.near);
   let periodic = false;
   let average = 0;
-  for (let cycle = 0; cycle < most && !periodic; cycle += 1) {
+  // Steps count, not periods alone: far in saturation a period takes hundreds of times as many.
+  const patience = most * run.cells * 2;
+  for (let cycle = 0; cycle < most && run.steps < patience && !periodic; cycle += 1) {
     const before = run.z.slice(0, drawn.order);
     const from = run.tick;
     const area = run.z[integral] as number;
