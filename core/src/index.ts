@@ -236,3 +236,10 @@ export { waveformsCsv } from './transient/waveformsCsv.js';
 export type { EnergyBalance } from './transient/energy.js';
 export type { TransientMeasures } from './transient/measures.js';
 export type { Occurrence, Waveforms } from './transient/recorder.js';
+export {
+  judgeTransient,
+  stepScenario,
+  transientSettles,
+  type JudgedTransient,
+  type SimulatedStep,
+} from './corners/transientVerdicts.js';

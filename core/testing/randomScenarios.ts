@@ -33,14 +33,14 @@ const controls = fc.record({
   softStart: fc.constantFrom(0, 20, 100),
   minimumOn: fc.constantFrom(0, 0, 0.03),
   hiccup: fc.boolean(),
-  saturates: fc.constantFrom(false, false, false, true),
+  saturates: fc.constantFrom(false, false, false, false, false, false, true),
 });
 
 const happenings = fc.record({
   kind: fc.constantFrom('start-up', 'load-up', 'load-down', 'line', 'short', 'sequence'),
   slew: fc.boolean(),
   share: fc.double({ min: 0.1, max: 0.95, noNaN: true }),
-  cycles: fc.integer({ min: 12, max: 30 }),
+  cycles: fc.integer({ min: 8, max: 24 }),
 });
 
 /** Random stages of every topology and scheme, with a controller good or poor, and something that happens to them. */

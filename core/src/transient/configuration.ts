@@ -12,7 +12,7 @@ export const LEVELS = 20;
 export const CELL = 2 ** LEVELS;
 
 /** Of a cell, for inductors deep in saturation. */
-const MOST_HALVINGS = 8;
+const MOST_HALVINGS = 7;
 
 /** Share of the largest source by which the sum of sources in a loop or cut-set may miss zero. */
 const CONFLICT = 1e-9;
@@ -71,9 +71,9 @@ export class Configuration {
   /** Jump on entry, active rows × size; undefined where there is none. */
   readonly entry: Float64Array | undefined;
   /** Vectors to work in. */
-  private readonly work: Readonly<
-    Record<'k1' | 'k2' | 'k3' | 'k4' | 'a' | 'ek1' | 'sum' | 'through' | 'middle', Float64Array>
-  >;
+  private readonly work: Readonly<Record<'n0' | 'nm' | 'n1' | 'middle' | 'other', Float64Array>>;
+  /** Of each saturating inductor and level: the answer to a rate of 1, u and u² A/s over the step, active rows one after another. */
+  private readonly answers: readonly (readonly Float64Array[])[];
   private readonly rows = new Map<string, Float64Array>();
   private readonly voltageRows: Rows;
   private readonly currentRows: Rows;
@@ -83,7 +83,7 @@ export class Configuration {
     private readonly circuit: Circuit,
     conducting: ReadonlySet<string>,
     private readonly layout: RunLayout,
-    private readonly cell: number,
+    cell: number,
     outputNode: string,
     ramp: RampRate,
     readonly saturating: readonly Saturating[] = [],
@@ -102,19 +102,16 @@ export class Configuration {
     k.set(this.node(outputNode), layout.integral * size);
     for (let m = 0; m < moving.length; m += 1) k[(source + m) * size + rate + m] = 1;
     this.dynamics = k;
-    const vector = (): Float64Array => new Float64Array(size);
+    const each = (): Float64Array => new Float64Array(saturating.length);
     this.work = {
-      k1: vector(),
-      k2: vector(),
-      k3: vector(),
-      k4: vector(),
-      a: vector(),
-      ek1: vector(),
-      sum: vector(),
-      through: vector(),
-      middle: vector(),
+      n0: each(),
+      nm: each(),
+      n1: each(),
+      middle: new Float64Array(size),
+      other: new Float64Array(size),
     };
     this.steps = halvings(k, size, active, cell);
+    this.answers = saturating.map(({ state }) => answersOf(k, this.steps, state, { size, active, cell }));
     if (unit.entry) {
       const entry = new Float64Array(active * size);
       for (let i = 0; i < active; i += 1) entry[i * size + i] = 1;
@@ -177,62 +174,100 @@ export class Configuration {
 
   /** Halvings of a cell that a state asks for: the less an inductor has left of its inductance, the faster its current moves. */
   halvings(z: Float64Array): number {
+    if (this.saturating.length === 0) return 0;
     let most = 1;
-    for (const { state, scale } of this.saturating) most = Math.max(most, scale(z[state] as number));
-    return most <= 1 ? 0 : Math.min(MOST_HALVINGS, Math.ceil(Math.log2(most)));
+    for (const { state, scale } of this.saturating) {
+      const here = scale(z[state] as number);
+      if (here > most) most = here;
+    }
+    let halvings = 0;
+    for (; most > 1 && halvings < MOST_HALVINGS; most /= 2) halvings += 1;
+    return halvings;
   }
 
   /** The state in the middle of a step. The vector is used again. */
   middle(z: Float64Array, level: number): Float64Array {
-    const { middle } = this.work;
-    this.step(middle, z, Math.min(level + 1, LEVELS));
+    const { middle, other } = this.work;
+    if (level >= LEVELS) {
+      middle.set(z);
+      return middle;
+    }
+    this.saturatingStep(other, z, level);
     return middle;
   }
 
-  /** What saturation adds to dz/dt = K z: (L₀/L(i) − 1) times the row of each saturating inductor; all else is zero. */
+  /** What saturation adds to the rate of each saturating inductor, A/s: (L₀/L(i) − 1) times its row of K z. */
   private excess(out: Float64Array, z: Float64Array): void {
     const { size } = this.layout;
-    for (const { state, scale } of this.saturating) {
+    for (let s = 0; s < this.saturating.length; s += 1) {
+      const { state, scale } = this.saturating[s] as Saturating;
       let rate = 0;
       for (let j = 0, at = state * size; j < size; j += 1, at += 1)
         rate += (this.dynamics[at] as number) * (z[j] as number);
-      out[state] = (scale(z[state] as number) - 1) * rate;
+      out[s] = (scale(z[state] as number) - 1) * rate;
     }
   }
 
   /**
-   * A step with saturating inductors: the linear part by its exponential, what saturation adds by the fourth-order Runge-Kutta rule in
-   * between, so that nothing fast in the circuit limits the step.
+   * A step with saturating inductors. What saturation adds, n(t), is taken as a parabola through its values at both ends and in the
+   * middle of the step, and the circuit's answer to that is exact: nothing fast in the circuit is excited, and nothing limits the step.
    *
-   * Source: J. D. Lawson, Generalized Runge-Kutta Processes for Stable Systems with Large Lipschitz Constants, SIAM J. Numer. Anal. 4
-   * (1967).
+   * Source: S. M. Cox, P. C. Matthews, Exponential Time Differencing for Stiff Systems, J. Comput. Phys. 176 (2002).
    */
   private saturatingStep(out: Float64Array, z: Float64Array, level: number): void {
     const { active, size } = this.layout;
-    const { k1, k2, k3, k4, a, ek1, sum, through } = this.work;
-    const tau = this.cell / 2 ** level;
-    this.excess(k1, z);
+    const { n0, nm, n1, middle } = this.work;
+    this.excess(n0, z);
     if (level >= LEVELS) {
       stepped(out, z, this.steps[LEVELS] as Float64Array, active, size);
-      for (const { state } of this.saturating) out[state] = (out[state] as number) + tau * (k1[state] as number);
+      this.answer(out, LEVELS, n0, n0, n0);
       return;
     }
     const half = this.steps[level + 1] as Float64Array;
-    stepped(a, z, half, active, size);
-    stepped(ek1, k1, half, active, size);
-    combine(sum, a, tau / 2, ek1);
-    this.excess(k2, sum);
-    combine(sum, a, tau / 2, k2);
-    this.excess(k3, sum);
-    combine(sum, a, tau, k3);
-    stepped(through, sum, half, active, size);
-    this.excess(k4, through);
-    // E a + τ/6 (E² k1 + 2 E (k2 + k3) + k4), with what is multiplied by E gathered first.
-    combine(sum, a, tau / 6, ek1);
-    combine(sum, sum, tau / 3, k2);
-    combine(sum, sum, tau / 3, k3);
-    stepped(out, sum, half, active, size);
-    combine(out, out, tau / 6, k4);
+    stepped(middle, z, half, active, size);
+    this.answer(middle, level + 1, n0, n0, n0);
+    this.excess(nm, middle);
+    // Again, with what was found in the middle: half-way to it lies between the two.
+    stepped(middle, z, half, active, size);
+    this.answer(middle, level + 1, n0, undefined, nm);
+    this.excess(nm, middle);
+    const whole = this.steps[level] as Float64Array;
+    stepped(out, z, whole, active, size);
+    for (let s = 0; s < n1.length; s += 1) n1[s] = 2 * (nm[s] as number) - (n0[s] as number);
+    this.answer(out, level, n0, nm, n1);
+    this.excess(n1, out);
+    stepped(out, z, whole, active, size);
+    this.answer(out, level, n0, nm, n1);
+  }
+
+  /**
+   * out += the circuit's answer to what saturation adds over a step of a cell over 2^level.
+   *
+   * @param first, middle, last of each saturating inductor, A/s; a straight line between first and last where there is no middle.
+   */
+  private answer(
+    out: Float64Array,
+    level: number,
+    first: Float64Array,
+    middle: Float64Array | undefined,
+    last: Float64Array,
+  ): void {
+    const { active } = this.layout;
+    for (let s = 0; s < this.saturating.length; s += 1) {
+      const f = first[s] as number;
+      const l = last[s] as number;
+      const m = middle ? (middle[s] as number) : (f + l) / 2;
+      // n(u) = f + u (4m − 3f − l) + u² 2 (f − 2m + l), u from 0 to 1
+      const c1 = 4 * m - 3 * f - l;
+      const c2 = 2 * (f - 2 * m + l);
+      const answers = (this.answers[s] as readonly Float64Array[])[level] as Float64Array;
+      for (let i = 0; i < active; i += 1)
+        out[i] =
+          (out[i] as number) +
+          f * (answers[i] as number) +
+          c1 * (answers[active + i] as number) +
+          c2 * (answers[2 * active + i] as number);
+    }
   }
 
   /** The derivative of what a row gives: row · K. */
@@ -264,6 +299,67 @@ function halvings(k: Float64Array, size: number, active: number, cell: number): 
   return steps.reverse();
 }
 
+/** Halvings below the tick at which an answer is known by a few terms of its series, however fast the circuit. */
+const BELOW_TICK = 24;
+
+/**
+ * The answer of the circuit to a rate added to one state over a step, as 1, u and u² with u from 0 to 1, at every level.
+ *
+ * G_k(h) = ∫₀ʰ e^{K(h−t)} b t^k dt, from a step so short that it is known, doubled: G₀(2h) = e^{Kh} G₀ + G₀,
+ * G₁(2h) = e^{Kh} G₁ + G₁ + h G₀, G₂(2h) = e^{Kh} G₂ + G₂ + 2h G₁ + h² G₀.
+ */
+function answersOf(
+  k: Float64Array,
+  steps: readonly Float64Array[],
+  state: number,
+  { size, active, cell }: { readonly size: number; readonly active: number; readonly cell: number },
+): readonly Float64Array[] {
+  let h = cell / 2 ** (LEVELS + BELOW_TICK);
+  let g = [new Float64Array(active), new Float64Array(active), new Float64Array(active)] as const;
+  // b h, b h²/2 and b h³/3, with the first term of K behind the first.
+  for (let i = 0; i < active; i += 1) {
+    g[0][i] = ((k[i * size + state] as number) * h * h) / 2;
+  }
+  g[0][state] = (g[0][state] as number) + h;
+  g[1][state] = (h * h) / 2;
+  g[2][state] = (h * h * h) / 3;
+  const whole = new Float64Array(size * size);
+  const first = propagator(k, size, h).excess[0] ?? whole;
+  let f: Float64Array = first.slice();
+  const answers: Float64Array[] = [];
+  for (let level = LEVELS + BELOW_TICK; level >= 0; level -= 1) {
+    if (level <= LEVELS) {
+      const kept = new Float64Array(3 * active);
+      for (let m = 0; m < 3; m += 1)
+        for (let i = 0; i < active; i += 1) kept[m * active + i] = ((g[m] as Float64Array)[i] as number) / h ** m;
+      answers.push(kept);
+    }
+    const step = level <= LEVELS ? (steps[level] as Float64Array) : f;
+    const through = (v: Float64Array): Float64Array => {
+      const out = new Float64Array(active);
+      for (let i = 0; i < active; i += 1) {
+        let sum = 2 * (v[i] as number);
+        for (let j = 0; j < active; j += 1) sum += (step[i * size + j] as number) * (v[j] as number);
+        out[i] = sum;
+      }
+      return out;
+    };
+    const [g0, g1, g2] = g;
+    const next = [through(g0), through(g1), through(g2)] as const;
+    for (let i = 0; i < active; i += 1) {
+      next[1][i] = (next[1][i] as number) + h * (g0[i] as number);
+      next[2][i] = (next[2][i] as number) + 2 * h * (g1[i] as number) + h * h * (g0[i] as number);
+    }
+    g = next as unknown as typeof g;
+    h *= 2;
+    if (level > LEVELS) {
+      const squared = multiply(new Float64Array(size * size), f, f, size, size, size);
+      f = f.map((value, at) => 2 * value + (squared[at] as number));
+    }
+  }
+  return answers.reverse();
+}
+
 /** out ← z + F z for the active rows; the others stay. */
 export function stepped(out: Float64Array, z: Float64Array, f: Float64Array, active: number, size: number): void {
   for (let i = 0, at = 0; i < active; i += 1) {
@@ -272,11 +368,6 @@ export function stepped(out: Float64Array, z: Float64Array, f: Float64Array, act
     out[i] = (z[i] as number) + sum;
   }
   for (let i = active; i < size; i += 1) out[i] = z[i] as number;
-}
-
-/** out ← a + factor b */
-function combine(out: Float64Array, a: Float64Array, factor: number, b: Float64Array): void {
-  for (let i = 0; i < out.length; i += 1) out[i] = (a[i] as number) + factor * (b[i] as number);
 }
 
 /** row · z */

@@ -14,14 +14,19 @@ export class Moments {
   /** Energy that left capacitors and inductors in jumps, by the states before and after. */
   readonly jumps: { readonly before: Float64Array; readonly after: Float64Array }[] = [];
 
-  /** @param cell s, of the grid. */
+  /**
+   * @param cell s, of the grid.
+   * @param counted whether anything is added up at all.
+   */
   constructor(
     private readonly layout: RunLayout,
     private readonly cell: number,
+    private readonly counted: boolean,
   ) {}
 
   /** A step of a cell over 2^level leads from a state to another. */
   add(configuration: Configuration, level: number, z: Float64Array, end: Float64Array): void {
+    if (!this.counted) return;
     const { size } = this.layout;
     if (configuration.saturating.length > 0) {
       this.addBySimpson(configuration, level, z, end);

@@ -81,6 +81,9 @@ function turningPoint(v0: number, v1: number, s0: number, s1: number, h: number)
   return undefined;
 }
 
+/** How many times steeper than the secants about it a slope may be to be believed. */
+const TRUSTED = 6;
+
 /** What a run is measured by, taken as it goes. */
 export class Recorder implements RunWatch {
   readonly output = { whole: NONE(), late: NONE() };
@@ -102,8 +105,11 @@ export class Recorder implements RunWatch {
   private readonly values: Float64Array;
   private readonly scratch: Float64Array;
   /** Of the output, where the last step ended, in the same configuration. */
-  private value = NaN;
-  private slope = NaN;
+  private value = 0;
+  private stale = true;
+  private slope = 0;
+  /** V/s over the step before. */
+  private secant = 0;
 
   /**
    * @param kept the signals to keep, the output voltage first.
@@ -135,7 +141,7 @@ export class Recorder implements RunWatch {
   private look(configuration: Configuration, z: Float64Array): void {
     if (configuration !== this.known) {
       this.known = configuration;
-      this.value = NaN;
+      this.stale = true;
       this.rows = configuration.derived('kept', () => {
         const rows = this.kept.map(({ row }) => row(configuration));
         const [output = z] = rows;
@@ -153,10 +159,11 @@ export class Recorder implements RunWatch {
   step(run: Run, from: number, before: Float64Array, to: number, after: Float64Array): void {
     const { values, sign } = this;
     const last = values.length - 1;
-    if (run.configuration !== this.known || Number.isNaN(this.value)) {
+    if (run.configuration !== this.known || this.stale) {
       this.look(run.configuration, before);
       this.value = sign * (values[0] as number);
       this.slope = sign * (values[last] as number);
+      this.stale = false;
     }
     const v0 = this.value;
     const s0 = this.slope;
@@ -164,7 +171,12 @@ export class Recorder implements RunWatch {
     const v1 = sign * (values[0] as number);
     const s1 = sign * (values[last] as number);
     this.reach(v1, to);
-    const turned = s0 * s1 < 0 ? turningPoint(v0, v1, s0, s1, (to - from) * run.tickTime) : undefined;
+    const secant = (v1 - v0) / ((to - from) * run.tickTime);
+    // Slopes many times steeper than the waveform belong to a mode of femtoseconds, and say nothing but rounding.
+    const steepest = TRUSTED * (Math.abs(secant) + Math.abs(this.secant));
+    const trusted = s0 * s1 < 0 && Math.abs(s0) <= steepest && Math.abs(s1) <= steepest;
+    const turned = trusted ? turningPoint(v0, v1, s0, s1, (to - from) * run.tickTime) : undefined;
+    this.secant = secant;
     if (turned !== undefined) this.reach(turned, to);
     this.value = v1;
     this.slope = s1;
@@ -180,7 +192,7 @@ export class Recorder implements RunWatch {
   changed(run: Run): void {
     run.configuration.step(this.scratch, run.z, LEVELS);
     this.look(run.configuration, this.scratch);
-    this.value = NaN;
+    this.stale = true;
     this.reach(this.sign * (this.values[0] as number), run.tick);
     this.keep(run, run.tick, this.scratch, undefined);
   }
@@ -209,8 +221,8 @@ export class Recorder implements RunWatch {
       const [output] = this.columns;
       const value = values[0] as number;
       const beyond = turned === undefined ? value : this.sign * turned;
-      output?.least.push(Math.min(value, beyond));
-      output?.most.push(Math.max(value, beyond));
+      output?.least.push(value < beyond ? value : beyond);
+      output?.most.push(value > beyond ? value : beyond);
       for (let s = 1; s < this.columns.length; s += 1) this.columns[s]?.least.push(values[s] as number);
       return;
     }

@@ -55,7 +55,7 @@ describe('energy', () => {
         expect(share(result)).toBeLessThan(saturates ? 1e-4 : 1e-6);
         for (const figure of Object.values(result.measures)) if (figure !== null) expect(figure).not.toBeNaN();
       }),
-      { seed: 14, numRuns: 300 },
+      { seed: 14, numRuns: 300, endOnFailure: true },
     );
     expect(runs).toBeGreaterThan(180);
     expect(schemes.size).toBe(6);

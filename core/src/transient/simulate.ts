@@ -6,15 +6,15 @@ import type { Configuration } from './configuration.js';
 import { energyBalance, type EnergyBalance } from './energy.js';
 import { averageBetween, firstAbove, KeptOutput, lastOutside, type TransientMeasures } from './measures.js';
 import { Recorder, type Kept, type Occurrence, type Waveforms } from './recorder.js';
-import { Run, StalledRun, type RunWatch } from './run.js';
+import { Run, StalledRun, type RunStart, type RunWatch } from './run.js';
 import type { Happening, Scenario } from './scenario.js';
 import { settledStart, zeroStart, type SettledStart } from './settled.js';
 import { asSimulated, SHORT, simulatedStage, type SimulatedStage } from './simulatedStage.js';
 
 /** Clock periods within which a stage may settle: one whose steady state was found, and one that starts near it at best. */
 const MOST_SETTLING = { exact: 400, near: 1000 };
-/** Relative change of the states from clock to clock at which it has. */
-const SETTLED = 1e-7;
+/** Relative change of the states from clock to clock at which it has: what the tick leaves of a turn-off is a tenth of it. */
+const SETTLED = 1e-6;
 
 /** A run and what it showed. @public */
 export interface SimulatedRun {
@@ -36,6 +36,8 @@ export type SimulationResult = SimulatedRun | { readonly kind: 'failed'; readonl
 export interface SimulationOptions {
   /** Called now and then with the share that is done; ends the run where it returns false. */
   readonly progress?: ((share: number) => boolean) | undefined;
+  /** Without it energies, losses and inrush are not added up, and are zero. */
+  readonly energy?: boolean | undefined;
   /** Clock periods that a stage may take to settle before time 0. */
   readonly settling?: number | undefined;
 }
@@ -80,11 +82,12 @@ function simulated(
 ): SimulationResult {
   const drawn = simulatedStage(complete, condition, scenario);
   if (typeof drawn === 'string') return { kind: 'failed', reason: drawn };
-  const start = scenario.start === 'zero' ? zeroStart(drawn) : settledStart(drawn, condition, scenario.fixedDuty);
-  if (typeof start === 'string') return { kind: 'failed', reason: start };
   const relay = new Relay();
-  const run = new Run(drawn, { ...start.start, onTime: start.onTime, fixedDuty: scenario.fixedDuty }, relay);
-  const before = scenario.start === 'zero' ? undefined : settle(run, drawn, relay, start, options);
+  const begun =
+    scenario.start === 'zero' ? fromZero(drawn, scenario, relay) : atRest(drawn, condition, scenario, relay, options);
+  if (typeof begun === 'string') return { kind: 'failed', reason: begun };
+  const { run, before } = begun;
+  run.counted = options.energy !== false;
   run.restart();
   const recorder = watched(run, drawn, scenario);
   relay.to = recorder;
@@ -96,6 +99,59 @@ function simulated(
   return report(run, { drawn, recorder, before, first, firstMoments: moments.first });
 }
 
+/** A run at its time 0, and what came before. */
+interface Begun {
+  readonly run: Run;
+  readonly before: Before | undefined;
+}
+
+/** The last period before time 0: its average output, and whether the stage repeats itself. */
+interface Before {
+  readonly average: number;
+  readonly periodic: boolean;
+}
+
+function fromZero(drawn: SimulatedStage, { fixedDuty }: Scenario, relay: Relay): Begun {
+  const { start, onTime } = zeroStart(drawn);
+  return { run: new Run(drawn, { ...start, onTime, fixedDuty }, relay), before: undefined };
+}
+
+/** Stages brought to rest, by condition: a step is looked at from eight instants of one. */
+const rested = new WeakMap<CompleteStage, Map<string, { readonly rest: RunStart; readonly before: Before }>>();
+
+/** A run of a stage that has settled. */
+function atRest(
+  drawn: SimulatedStage,
+  condition: OperatingCondition,
+  { fixedDuty }: Scenario,
+  relay: Relay,
+  options: SimulationOptions,
+): Begun | string {
+  const known = rested.get(drawn.complete) ?? new Map<string, { rest: RunStart; before: Before }>();
+  rested.set(drawn.complete, known);
+  const key = JSON.stringify([condition, fixedDuty, options.settling]);
+  const kept = known.get(key);
+  if (kept) return { run: new Run(drawn, kept.rest, relay, false), before: kept.before };
+  const start = settledStart(drawn, condition, fixedDuty);
+  if (typeof start === 'string') return start;
+  const { onTime } = start;
+  const run = new Run(drawn, { ...start.start, onTime, fixedDuty }, relay, false);
+  const before = settle(run, drawn, relay, start, options);
+  const running = run.phases.map(({ on, clock }) => ({ on, sinceClock: (run.tick - clock) * run.tickTime }));
+  known.set(key, {
+    rest: {
+      x: run.z.slice(0, drawn.order),
+      running,
+      amplifier: run.amplifier,
+      atWork: true,
+      onTime,
+      fixedDuty,
+    },
+    before,
+  });
+  return { run, before };
+}
+
 /** Bring a stage to rest before time 0. Returns its average output over the last period, and whether it repeats itself. */
 function settle(
   run: Run,
@@ -103,7 +159,7 @@ function settle(
   relay: Relay,
   { exact }: SettledStart,
   { settling }: SimulationOptions,
-): { readonly average: number; readonly periodic: boolean } {
+): Before {
   const { integral } = run.layout;
   relay.to = undefined;
   const most = settling ?? (exact ? MOST_SETTLING.exact : MOST_SETTLING.near);
@@ -222,7 +278,7 @@ function happen(run: Run, happening: Happening): void {
 interface Finished {
   readonly drawn: SimulatedStage;
   readonly recorder: Recorder;
-  readonly before: { readonly average: number; readonly periodic: boolean } | undefined;
+  readonly before: Before | undefined;
   readonly first: Float64Array;
   readonly firstMoments: Run['moments'];
 }

@@ -57,12 +57,20 @@ const mayIdle = ({ stage }: CompleteStage): boolean =>
 /** In these modes the rectifying switch opens as its current turns round. */
 const EMULATING = new Set(['pulse-skipping', 'ultrasonic', 'critical-conduction']);
 
-/** The stage as a mode and its protections have it drawn. */
-export const asSimulated = (complete: CompleteStage): CompleteStage => ({
-  ...complete,
-  diodeEmulation: complete.diodeEmulation || EMULATING.has(complete.stage.operatingMode),
-  ...(mayIdle(complete) && { bodyDiodes: true }),
-});
+const kept = new WeakMap<CompleteStage, CompleteStage>();
+
+/** The stage as a mode and its protections have it drawn; the same object each time, by which its settled starts are known. */
+export function asSimulated(complete: CompleteStage): CompleteStage {
+  const known = kept.get(complete);
+  if (known) return known;
+  const made = {
+    ...complete,
+    diodeEmulation: complete.diodeEmulation || EMULATING.has(complete.stage.operatingMode),
+    ...(mayIdle(complete) && { bodyDiodes: true }),
+  };
+  kept.set(complete, made);
+  return made;
+}
 
 /** Draw a stage for a scenario, or say what it lacks. */
 export function simulatedStage(
