@@ -24,6 +24,8 @@ export async function fillShelf(address: string): Promise<void> {
   // Of one corner, so that two hundred of them are soon worked.
   const targets = {
     ...document.targets,
+    // Nor with a step to simulate.
+    loadStep: undefined,
     inputVoltage: { min: inputVoltage.max, max: inputVoltage.max },
     outputCurrent: { min: outputCurrent.max, max: outputCurrent.max },
   };

@@ -91,7 +91,7 @@ const workedChecks: readonly OutsideCheck[] = worked.cases.flatMap(({ id, about,
 const STEP = 0.005;
 
 const loopStepChecks: readonly OutsideCheck[] = loops.designs.flatMap((design) =>
-  ('steps' in design && design.steps ? design.steps : []).map(({ step, simulated, window }): OutsideCheck => ({
+  ('steps' in design ? design.steps : []).map(({ step, simulated, window }): OutsideCheck => ({
     source: `an independent event-driven simulation of ${design.id}`,
     quantity: `deviation after a step of ${String(step)} A, simulated`,
     unit: 'V',

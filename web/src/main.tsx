@@ -79,6 +79,10 @@ const router = createBrowserRouter([
           },
           { path: 'loop', lazy: async () => ({ Component: (await import('./loop/LoopStation')).LoopStation }) },
           {
+            path: 'transient',
+            lazy: async () => ({ Component: (await import('./transient/TransientStation')).TransientStation }),
+          },
+          {
             path: 'compare',
             lazy: async () => ({ Component: (await import('./compare/CompareStation')).CompareStation }),
           },

@@ -1,4 +1,4 @@
-import { evaluateStage, judgeLoop, ledgerOf, withLoop } from '@yundro/core';
+import { evaluateStage, judgeLoop, judgeTransient, ledgerOf, transientSettles, withLoop } from '@yundro/core';
 import type { Command } from '../command.js';
 import { commandLine, stageFrom, valueOrSentence } from '../input.js';
 import { driversReport, evaluationReport, jsonText } from '../report.js';
@@ -9,13 +9,20 @@ export const evaluate: Command = {
     const { file, values } = commandLine(words, {});
     const evaluated = valueOrSentence(evaluateStage(await stageFrom(file)));
     const loop = judgeLoop(evaluated);
-    const loopLines = loop.verdicts.map((verdict) => ({
+    const transient = judgeTransient(evaluated.complete);
+    const settled = transientSettles(transient);
+    const further = [...loop.verdicts, ...transient.verdicts].map((verdict) => ({
       ...verdict,
       nominal: { worst: verdict.worst, margin: verdict.margin },
       moved: [],
       drivers: [],
     }));
-    const report = { ...withLoop(evaluated, loop).evaluation, verdicts: [...ledgerOf(evaluated), ...loopLines] };
+    const { evaluation } = withLoop(evaluated, loop);
+    const report = {
+      ...evaluation,
+      verdicts: [...ledgerOf(evaluated), ...further],
+      notJudged: evaluation.notJudged.filter((words) => !settled.includes(words)),
+    };
     return values['json'] === true ? jsonText(report) : `${evaluationReport(report)}${driversReport(report.verdicts)}`;
   },
 };

@@ -19,6 +19,8 @@ const RECOVERIES = 1.2;
 const AFTERWARDS = 30;
 /** The linear step and the simulated one count as different beyond this. */
 const DIFFERENT = 0.1;
+/** A linear step this many times smaller or larger is none: it begins with a jump that takes no time. */
+const BELIEVABLE = 0.2;
 
 /** The load step of the targets, simulated at a corner. @public */
 export interface SimulatedStep {
@@ -101,7 +103,11 @@ function stepAt(
 /** Where the simulated step differs from the linear one, and why, in words. */
 function besideLinear(complete: CompleteStage, { corner, from, to, deviation, limits }: SimulatedStep): string {
   const linear = predictedStep(complete, corner.inputVoltage, from, to);
-  if (typeof linear === 'string') return '';
+  if (
+    typeof linear === 'string' ||
+    !(linear.deviation > BELIEVABLE * deviation && BELIEVABLE * linear.deviation < deviation)
+  )
+    return '';
   if (Math.abs(linear.deviation - deviation) <= DIFFERENT * deviation) return '';
   const { slewRate } = complete.stage.targets.loadStep ?? {};
   const { currentLimit, skipped, dutyLimit } = limits;
@@ -166,7 +172,11 @@ export function judgeTransient(given: CompleteStage): JudgedTransient {
     const worst = steps.find((step) => of(step) === verdict?.worst);
     if (!verdict || !worst) return verdict ? [verdict] : [];
     const unsettled = worst.settled ? '' : '; the stage did not repeat itself from clock to clock before it';
-    return [{ ...verdict, note: `${inWords(worst)}${linear ? besideLinear(complete, worst) : ''}${unsettled}` }];
+    const within =
+      linear || outputVoltageTolerance !== undefined ? '' : '; to within 1 %, as no tolerance of the output is stated';
+    return [
+      { ...verdict, note: `${inWords(worst)}${linear ? besideLinear(complete, worst) : ''}${within}${unsettled}` },
+    ];
   };
   const rule = (target: string, quantity: string, unit: Judged['unit'], required: number): Judged => ({
     target,
@@ -183,7 +193,7 @@ export function judgeTransient(given: CompleteStage): JudgedTransient {
       ...(deviation === undefined
         ? []
         : judged(rule('loadStepDeviation', 'load step deviation', 'V', deviation), (step) => step.deviation, true)),
-      ...(recoveryTime === undefined || outputVoltageTolerance === undefined
+      ...(recoveryTime === undefined
         ? []
         : judged(
             rule('loadStepRecovery', 'load step recovery', 's', recoveryTime),

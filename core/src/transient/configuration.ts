@@ -74,6 +74,9 @@ export class Configuration {
   private readonly work: Readonly<Record<'n0' | 'nm' | 'n1' | 'middle' | 'other', Float64Array>>;
   /** Of each saturating inductor and level: the answer to a rate of 1, u and u² A/s over the step, active rows one after another. */
   private readonly answers: readonly (readonly Float64Array[])[];
+  private readonly voltages = new Map<string, Float64Array>();
+  private readonly currents = new Map<string, Float64Array>();
+  private readonly nodes = new Map<string, Float64Array>();
   private readonly rows = new Map<string, Float64Array>();
   private readonly voltageRows: Rows;
   private readonly currentRows: Rows;
@@ -145,24 +148,24 @@ export class Configuration {
     return out;
   }
 
-  private kept(key: string, rows: Rows, name: string): Float64Array {
-    const known = this.rows.get(key);
-    if (known) return known;
+  private kept(known: Map<string, Float64Array>, rows: Rows, name: string): Float64Array {
+    const found = known.get(name);
+    if (found) return found;
     const row = rows.get(name);
     const made = row ? this.spread(row) : new Float64Array(this.layout.size);
-    this.rows.set(key, made);
+    known.set(name, made);
     return made;
   }
 
   /** Rows that give a voltage across or a current through an element, or the voltage of a node, from the augmented state. */
   voltage(name: string): Float64Array {
-    return this.kept(`v ${name}`, this.voltageRows, name);
+    return this.kept(this.voltages, this.voltageRows, name);
   }
   current(name: string): Float64Array {
-    return this.kept(`i ${name}`, this.currentRows, name);
+    return this.kept(this.currents, this.currentRows, name);
   }
   node(name: string): Float64Array {
-    return this.kept(`n ${name}`, this.nodeRows, name);
+    return this.kept(this.nodes, this.nodeRows, name);
   }
 
   /** out ← the state a step of a cell over 2^level later. */

@@ -95,10 +95,10 @@ export class Moments {
     levels: readonly (Float64Array | undefined)[],
     cell: number,
   ): Float64Array {
-    const { size, active } = this.layout;
+    const { size } = this.layout;
     let sum: Float64Array = new Float64Array(size * size);
     for (let level = 0; level <= LEVELS; level += 1) {
-      if (level > 0) sum = withStepBehind(sum, configuration.steps[level] as Float64Array, size, active);
+      if (level > 0) sum = withStepBehind(sum, configuration.steps[level] as Float64Array, size);
       const own = levels[level];
       if (own) addSymmetric(sum, own, size);
     }
@@ -117,10 +117,10 @@ function addSymmetric(target: Float64Array, lower: Float64Array, size: number): 
 }
 
 /** S + e^{Kh} S e^{Kᵀh}: what begins at the start of a step, and at its middle. */
-function withStepBehind(s: Float64Array, step: Float64Array, size: number, active: number): Float64Array {
+function withStepBehind(s: Float64Array, step: Float64Array, size: number): Float64Array {
+  // Rows of sources that stand still are not kept with the step: they are zero.
   const f = new Float64Array(size * size);
   f.set(step);
-  void active;
   const fs = multiply(new Float64Array(size * size), f, s, size, size, size);
   const out = new Float64Array(size * size);
   for (let i = 0; i < size; i += 1)
@@ -162,7 +162,7 @@ function overTick(s: Float64Array, k: Float64Array, size: number, h: number): Fl
 
 /** W + e^{Kh} W e^{Kᵀh} */
 function doubled(w: Float64Array, f: Float64Array, size: number): Float64Array {
-  return withStepBehind(w, f, size, size);
+  return withStepBehind(w, f, size);
 }
 
 /** h S + h²/2 (K S + S Kᵀ) + …: each term is the one before in the bracket X → K X + X Kᵀ, times h over its number. */

@@ -1,4 +1,4 @@
-import { LEVELS, type Configuration } from './configuration.js';
+import { CELL, type Configuration } from './configuration.js';
 import type { PulseEnd, Run, RunWatch } from './run.js';
 
 /** Points kept for averages and pictures; a longer run keeps every so manieth, with the least and the greatest in between. */
@@ -108,6 +108,8 @@ export class Recorder implements RunWatch {
   private value = 0;
   private stale = true;
   private slope = 0;
+  /** Tick of the last change. */
+  private changedAt = -Infinity;
   /** V/s over the step before. */
   private secant = 0;
 
@@ -122,6 +124,8 @@ export class Recorder implements RunWatch {
     private readonly late: number,
     points: number,
     private readonly size: number,
+    /** Level of the step after which a change is looked at: see `lookedAtAfter`. */
+    private readonly after: number,
   ) {
     this.stride = Math.max(1, Math.ceil(points / MOST_POINTS));
     const capacity = Math.ceil(points / this.stride);
@@ -159,6 +163,13 @@ export class Recorder implements RunWatch {
   step(run: Run, from: number, before: Float64Array, to: number, after: Float64Array): void {
     const { values, sign } = this;
     const last = values.length - 1;
+    const moment = CELL >> this.after;
+    // Still in the moment of a change: neither measured nor drawn.
+    if (to - this.changedAt < moment) {
+      this.stale = true;
+      return;
+    }
+    if (from === this.changedAt) this.lookAfterChange(run, before);
     if (run.configuration !== this.known || this.stale) {
       this.look(run.configuration, before);
       this.value = sign * (values[0] as number);
@@ -188,13 +199,18 @@ export class Recorder implements RunWatch {
     this.keep(run, to, after, turned);
   }
 
-  /** A change at an instant: what it makes of the output is looked at one tick later, when what takes no time is over. */
+  /** A change at an instant: what it makes of the output is looked at a moment later, if nothing else has changed by then. */
   changed(run: Run): void {
-    run.configuration.step(this.scratch, run.z, LEVELS);
-    this.look(run.configuration, this.scratch);
+    this.changedAt = run.tick;
     this.stale = true;
-    this.reach(this.sign * (this.values[0] as number), run.tick);
-    this.keep(run, run.tick, this.scratch, undefined);
+  }
+
+  /** The output a moment after a change that began at `before`. */
+  private lookAfterChange(run: Run, before: Float64Array): void {
+    run.configuration.step(this.scratch, before, this.after);
+    this.look(run.configuration, this.scratch);
+    this.reach(this.sign * (this.values[0] as number), this.changedAt);
+    this.keep(run, this.changedAt, this.scratch, undefined);
   }
 
   pulse(run: Run, phase: number, what: Occurrence['what']): void {

@@ -135,7 +135,6 @@ export class Run {
   private readonly onTime: number;
   private readonly fixedDuty: number | undefined;
 
-  private readonly configurations = new Map<string | number, Configuration>();
   private guards: readonly Guard[] = [];
   /** Rows of the guards one after another, and the value above which each is due. */
   private guardRows = new Float64Array(64);
@@ -598,7 +597,7 @@ export class Run {
         else if (drive && 'resting' in drive) this.drive(k, i, drive.resting);
         else if (drive?.until === 'command-end') this.drive(k, i, phase.on ? 'on' : 'off');
         else if (drive) {
-          const end = phase.clock + Math.round(Number(drive.until) * this.period);
+          const end = phase.clock + Math.round(drive.until * this.period);
           this.drive(k, i, end > this.tick && phase.clock < this.tick ? 'on' : 'off');
           leg.until = end > this.tick ? end : Infinity;
         }
@@ -902,7 +901,7 @@ export class Run {
       else text += `,${String(code)}`;
     }
     const key = numbered ? number : `${String(number)}${text}`;
-    const known = this.configurations.get(key);
+    const known = this.drawn.configurations.get(key);
     if (known) return known;
     const conducting = this.phases.flatMap((phase, k) => [
       ...phase.legs.flatMap((_, i) => this.closedBy(k, i)),
@@ -917,7 +916,7 @@ export class Run {
       this.drawn.ramp,
       this.drawn.saturating,
     );
-    this.configurations.set(key, made);
+    this.drawn.configurations.set(key, made);
     return made;
   }
 

@@ -2,7 +2,7 @@ import { bilinear } from '../linalg/dense.js';
 import { LOAD_TEST } from '../smallsignal/loopCircuit.js';
 import type { OperatingCondition } from '../powerstage/powerStage.js';
 import type { CompleteStage } from '../stage/completeStage.js';
-import type { Configuration } from './configuration.js';
+import { LEVELS, type Configuration } from './configuration.js';
 import { energyBalance, type EnergyBalance } from './energy.js';
 import { averageBetween, firstAbove, KeptOutput, lastOutside, type TransientMeasures } from './measures.js';
 import { Recorder, type Kept, type Occurrence, type Waveforms } from './recorder.js';
@@ -216,6 +216,19 @@ function keptSignals({ powerStage, sign, controller, phases }: SimulatedStage): 
   ];
 }
 
+/** Level of the step, some tenths of a nanosecond, over which an edge of ideal switches is no waveform of a real stage. */
+const EDGE = 8;
+
+/**
+ * After which step a change is looked at. Where every capacitor at the output has a series inductance, a current that changes at once has
+ * nowhere to go for an instant but the divider: a spike of kilovolts and femtoseconds that no real edge, which takes nanoseconds, would
+ * show. Elsewhere the tick will do.
+ */
+function lookedAtAfter({ complete }: SimulatedStage): number {
+  const banks = complete.stage.parts.outputFilter?.capacitors ?? complete.outputCapacitors;
+  return banks.every(({ esl }) => esl > 0) ? EDGE : LEVELS;
+}
+
 function watched(run: Run, drawn: SimulatedStage, { cycles }: Scenario): Recorder {
   return new Recorder(
     drawn.sign,
@@ -224,6 +237,7 @@ function watched(run: Run, drawn: SimulatedStage, { cycles }: Scenario): Recorde
     (cycles * run.period) / 2,
     cycles * (run.cells + 8 * drawn.phases.length),
     run.layout.size,
+    lookedAtAfter(drawn),
   );
 }
 
@@ -238,11 +252,9 @@ function play(run: Run, { happenings, cycles }: Scenario, { progress }: Simulati
   ].sort((a, b) => a.tick - b.tick);
   if (stops[0]?.tick !== 0) run.settle();
   const slice = Math.max(run.period, Math.round(end / 100 / run.period) * run.period);
-  let looked = 0;
   const goTo = (tick: number): void => {
     while (run.tick < tick) {
       run.advance(Math.min(tick, run.tick + slice));
-      looked += 1;
       if (progress && !progress(run.tick / end)) throw new Cancelled();
     }
   };

@@ -14,7 +14,7 @@ import type { CompleteStage } from '../stage/completeStage.js';
 import { topologyOf } from '../topology/topologies.js';
 import type { Drive } from '../topology/topology.js';
 import { amplifierLimits, type AmplifierLimits, type AmplifierState } from './amplifierLimits.js';
-import type { RampRate, Saturating } from './configuration.js';
+import type { Configuration, RampRate, Saturating } from './configuration.js';
 import type { Scenario } from './scenario.js';
 
 /** The switch that puts a short in the place of the load. */
@@ -48,6 +48,8 @@ export interface SimulatedStage {
   readonly drivesAt: (inputVoltage: number) => readonly Drive[];
   /** States of the circuit. */
   readonly order: number;
+  /** Configurations that runs have met, shared by all of them. */
+  readonly configurations: Map<string | number, Configuration>;
 }
 
 /** What of a stage has both switches of a leg open at times, so that body diodes matter without a dead time too. */
@@ -72,8 +74,26 @@ export function asSimulated(complete: CompleteStage): CompleteStage {
   return made;
 }
 
+/** Stages drawn already, by condition and by what moves. */
+const drawings = new WeakMap<CompleteStage, Map<string, SimulatedStage | string>>();
+
 /** Draw a stage for a scenario, or say what it lacks. */
 export function simulatedStage(
+  complete: CompleteStage,
+  condition: OperatingCondition,
+  scenario: Scenario,
+): SimulatedStage | string {
+  const known = drawings.get(complete) ?? new Map<string, SimulatedStage | string>();
+  drawings.set(complete, known);
+  const { happenings, fixedDuty, start } = scenario;
+  const shapes = happenings.map((one) => (one.kind === 'short' ? one.resistance : one.kind));
+  const key = JSON.stringify([condition, fixedDuty, start, shapes]);
+  const drawn = known.get(key) ?? drawStage(complete, condition, scenario);
+  known.set(key, drawn);
+  return drawn;
+}
+
+function drawStage(
   complete: CompleteStage,
   condition: OperatingCondition,
   { happenings, fixedDuty, start }: Scenario,
@@ -123,6 +143,7 @@ export function simulatedStage(
     saturating: saturatingIn(complete, free, powerStage.elements.inductors),
     drivesAt: (inputVoltage) => topologyOf(stage).operation(conversionAt(stage, inputVoltage)).drives,
     order: stateLayout(free).names.length,
+    configurations: new Map(),
   };
 }
 

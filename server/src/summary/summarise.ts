@@ -1,8 +1,10 @@
 import {
   evaluateStage,
   judgeLoop,
+  judgeTransient,
   unjudgedLoop,
   problemsSentence,
+  transientSettles,
   verdictSummary,
   withLoop,
   type Stage,
@@ -26,7 +28,11 @@ export function summarise(stage: Stage): Summary {
     if (!evaluated.ok)
       return { state: 'worked', verdicts: null, tightest: null, reason: problemsSentence(evaluated.problems) };
     const judged = judgeLoop(evaluated.value);
-    const { verdicts, notJudged } = withLoop(evaluated.value, judged).evaluation;
+    const withMargins = withLoop(evaluated.value, judged).evaluation;
+    const transient = judgeTransient(evaluated.value.complete);
+    const settled = transientSettles(transient);
+    const verdicts = [...withMargins.verdicts, ...transient.verdicts];
+    const notJudged = withMargins.notJudged.filter((words) => !settled.includes(words));
     const withoutLoop = unjudgedLoop(stage, judged) === undefined ? 0 : 1;
     const [tightest] = verdicts.toSorted((a, b) => (a.margin ?? -Infinity) - (b.margin ?? -Infinity));
     return {

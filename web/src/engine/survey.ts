@@ -29,6 +29,7 @@ import {
   type Working,
 } from '@yundro/core';
 import { loopSurvey } from './loopSurvey';
+import { transientSurvey } from './transientSurvey';
 
 /** Loads a curve is drawn through. */
 const CURVE_LOADS = 24;
@@ -88,6 +89,7 @@ export const survey = {
     return evaluated.ok ? ledgerOf(evaluated.value) : undefined;
   },
   ...loopSurvey,
+  ...transientSurvey,
   /** Efficiency against load: at every input corner in the mode of the stage, and at the nominal input in every mode. */
   efficiencyCurves(stage: Stage): EfficiencyCurves | undefined {
     const complete = completeStage(stage);

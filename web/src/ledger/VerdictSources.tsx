@@ -1,7 +1,9 @@
 import { loopMargins, unjudgedLoop, type Verdict } from '@yundro/core';
 import { useMemo } from 'react';
+import type { WorkedVerdicts } from '../engine/transientSurvey';
+import { useSurvey } from '../engine/useSurvey';
 import { useSession } from '../stage/stageSession';
-import { useFullLines, useWorkFullLedger } from './fullLedger';
+import { useFullLines, useJudgedStage, useWorkFullLedger, type OfStage } from './fullLedger';
 import { useJudges } from './judgements';
 import { lineOf, type Unjudged } from './lines';
 import { useJudgedLoop, useWorkLoop } from './loopJudgement';
@@ -10,6 +12,7 @@ const NONE: readonly Verdict[] = [];
 const NO_WORDS: readonly string[] = [];
 const NO_UNJUDGED: readonly Unjudged[] = [];
 const LOOP_SETTLES = ['phase margin', 'gain margin'] as const;
+const STEP_SETTLES = ['load step'] as const;
 
 /** Steady state: every target at its worst corner at once, and in full with drivers and spread as soon as they are worked. */
 function SteadyState() {
@@ -77,8 +80,42 @@ function Loop() {
   return null;
 }
 
+const NO_LEAST: readonly undefined[] = [];
+
+/** The transient targets: load steps simulated at every input corner. */
+function Transient() {
+  const asked = useSurvey<OfStage, WorkedVerdicts | undefined>(useJudgedStage(), (survey, { stage }) =>
+    survey.judgeTransient(stage),
+  );
+  const stage = useSession((session) => session.worked?.stage);
+  const judged = asked.answer?.question.stage === stage ? asked.answer?.value : undefined;
+  const lines = useMemo(() => (judged?.verdicts ?? NONE).map((verdict) => lineOf(verdict)), [judged]);
+  const unjudged = useMemo(
+    () =>
+      judged?.reason === undefined
+        ? NO_UNJUDGED
+        : [{ quantity: 'load step', reason: `no run: ${judged.reason}`, station: 'transient' as const }],
+    [judged],
+  );
+  useJudges(
+    'transient',
+    useMemo(
+      () => ({
+        what: 'verdict on the load step',
+        settles: judged?.reason === undefined ? (judged?.settles ?? NO_WORDS) : STEP_SETTLES,
+        unjudged,
+        lines,
+        least: NO_LEAST,
+        asked,
+      }),
+      [judged, unjudged, lines, asked],
+    ),
+  );
+  return null;
+}
+
 /** All that judge a stage. A new one is one entry here: its lines, marks and corners follow. */
-const SOURCES = [SteadyState, Loop] as const;
+const SOURCES = [SteadyState, Loop, Transient] as const;
 
 /** Keeps every judgement worked, after every edit; mounted once, by the page of the stage. */
 export function VerdictSources() {

@@ -32,8 +32,8 @@ export type Mark = (typeof MARKS)[number];
 /** Why a target is not judged, and where that can be mended, by its words in the evaluation. */
 const REASONS: Readonly<Record<string, Omit<Unjudged, 'quantity'>>> = {
   'load step': {
-    reason: 'the linear step is shown under Loop; no verdict rests on it',
-    station: 'loop',
+    reason: 'it is judged once an allowed deviation or recovery time is stated, and the stage has a loop',
+    station: 'transient',
   },
   'phase margin': { reason: 'the stage has no loop yet: let one be proposed', station: 'loop' },
   'gain margin': { reason: 'the stage has no loop yet: let one be proposed', station: 'loop' },

@@ -8,12 +8,14 @@ export const STATIONS = [
   { to: 'switches', words: 'Switches' },
   { to: 'efficiency', words: 'Efficiency' },
   { to: 'loop', words: 'Loop' },
+  { to: 'transient', words: 'Transient' },
 ] as const;
 
 export type Station = (typeof STATIONS)[number]['to'];
 
 /** Where a target is decided: by the beginning of its name, the first that fits. */
 const DECIDED_AT: readonly (readonly [RegExp, Station])[] = [
+  [/^loadStep/, 'transient'],
   [/^(loopStability|phaseMargin|gainMargin|subharmonicMargin|outputVoltage)/, 'loop'],
   [/Ripple$|Capacitors?\d|CapacitorBank|[cC]apacitor/, 'capacitors'],
   [/^(inductor|saturation|currentLimit)/, 'inductor'],

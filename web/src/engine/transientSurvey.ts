@@ -1,0 +1,129 @@
+import {
+  completeStage,
+  judgeTransient,
+  lineStep,
+  predictedStep,
+  shortCircuit,
+  simulate,
+  startUp,
+  stepScenario,
+  transientSettles,
+  type JudgedTransient,
+  type PredictedStep,
+  type Scenario,
+  type SimulatedRun,
+  type Stage,
+  type Verdict,
+} from '@yundro/core';
+
+/** What can be watched: by its name, the scenario it makes of a stage. */
+export type Watched = 'load-up' | 'load-down' | 'line-up' | 'start-up' | 'short';
+
+/** Output short, ohm: a screwdriver across the terminals. */
+export const SHORT_OHMS = 0.01;
+const LINE_CYCLES = 200;
+const SHORT_CYCLES = 200;
+/** A start-up is followed for its soft start and half as long again, and for so many clock periods at least. */
+const AFTER_START = 1.5;
+const START_CYCLES = 400;
+const MOST_START_CYCLES = 20_000;
+
+/** The verdicts on the transient targets of a stage, without their runs. */
+export interface WorkedVerdicts {
+  readonly verdicts: readonly Verdict[];
+  readonly settles: readonly string[];
+  readonly reason: string | undefined;
+  /** Simulated steps the verdicts rest on. */
+  readonly runs: number;
+}
+
+/** Why there is no run to show, in words. */
+export interface NoRun {
+  readonly kind: 'none';
+  readonly reason: string;
+}
+
+/** A run at a corner, with the linear step beside it where there is one. */
+export interface WorkedRun {
+  readonly kind: 'run';
+  readonly run: SimulatedRun;
+  readonly linear: PredictedStep | undefined;
+  /** s, of the clock. */
+  readonly period: number;
+  /** Load before, A. */
+  readonly load: number;
+}
+
+function scenarioOf(stage: Stage, watched: Watched, inputVoltage: number): Scenario | string {
+  const frequency = stage.switchingFrequency ?? 0;
+  const { softStartTime = 0 } = stage.control;
+  switch (watched) {
+    case 'load-up':
+    case 'load-down':
+      return stepScenario(stage, watched === 'load-up', 0) ?? 'the targets state no load step';
+    case 'line-up': {
+      const by = stage.targets.inputVoltage.max - inputVoltage;
+      return by > 0 ? lineStep(by, LINE_CYCLES) : 'the input is at its highest here: look at a lower input corner';
+    }
+    case 'short':
+      return shortCircuit(SHORT_OHMS, SHORT_CYCLES);
+    case 'start-up':
+      return startUp(
+        Math.min(MOST_START_CYCLES, Math.ceil(Math.max(START_CYCLES, AFTER_START * softStartTime * frequency))),
+      );
+  }
+}
+
+/** What is asked of the simulator in a worker; undefined where the stage still lacks a part. */
+export const transientSurvey = {
+  /** The transient targets, judged by simulation. */
+  judgeTransient(stage: Stage): WorkedVerdicts | undefined {
+    const complete = completeStage(stage);
+    if (!complete.ok) return undefined;
+    const judged: JudgedTransient = judgeTransient(complete.value);
+    return {
+      verdicts: judged.verdicts,
+      settles: transientSettles(judged),
+      reason: judged.reason,
+      runs: judged.steps.length,
+    };
+  },
+  /** One run, waveforms and all; the words for why there is none. */
+  transientRun(
+    stage: Stage,
+    watched: Watched,
+    inputVoltage: number,
+    outputCurrent: number,
+  ): WorkedRun | NoRun | undefined {
+    const complete = completeStage(stage);
+    if (!complete.ok) return undefined;
+    const scenario = scenarioOf(stage, watched, inputVoltage);
+    if (typeof scenario === 'string') return { kind: 'none', reason: scenario };
+    const { loadStep, outputVoltage } = stage.targets;
+    const step = watched === 'load-up' || watched === 'load-down' ? loadStep : undefined;
+    const load = step ? (watched === 'load-up' ? step.from : step.to) : outputCurrent;
+    // A start-up, and what is left of a load beside a short, is that of a resistor.
+    const resistive = (watched === 'start-up' || watched === 'short') && outputCurrent > 0;
+    const result = simulate(
+      complete.value,
+      {
+        inputVoltage,
+        load: resistive
+          ? { kind: 'resistance', resistance: Math.abs(outputVoltage) / outputCurrent }
+          : { kind: 'current', current: load },
+      },
+      scenario,
+    );
+    if (result.kind === 'failed') return { kind: 'none', reason: result.reason };
+    const linear = step
+      ? predictedStep(complete.value, inputVoltage, load, watched === 'load-up' ? step.to : step.from)
+      : undefined;
+    return {
+      kind: 'run',
+      run: result,
+      linear: typeof linear === 'object' ? linear : undefined,
+      period: 1 / complete.value.switchingFrequency,
+      load,
+    };
+  },
+};

@@ -1,0 +1,127 @@
+import { formatQuantity, waveformsCsv, type Stage } from '@yundro/core';
+import { useState } from 'react';
+import { Button } from 'react-bootstrap';
+import { SHORT_OHMS, type NoRun, type Watched, type WorkedRun } from '../engine/transientSurvey';
+import { useSurvey } from '../engine/useSurvey';
+import { QuantityField } from '../fields/QuantityField';
+import { Answered } from '../shown/Answered';
+import { download } from '../shown/download';
+import { CornerWords } from '../stage/CornerFigures';
+import { SurveyWait } from '../stage/SurveyWait';
+import { useLookedAt, type LookedAt } from '../stage/useCorner';
+import { Rare } from '../station/Rare';
+import { Station } from '../station/Station';
+import { ViewPick } from '../station/ViewPick';
+import { RunFigures } from './RunFigures';
+import { RunPicture } from './RunPicture';
+
+const WATCHED: readonly { readonly view: Watched; readonly words: string }[] = [
+  { view: 'load-up', words: 'Load step' },
+  { view: 'load-down', words: 'Load release' },
+  { view: 'line-up', words: 'Line step' },
+  { view: 'start-up', words: 'Start-up' },
+  { view: 'short', words: 'Short circuit' },
+];
+
+/** What happens, in a sentence. */
+function saysWhat(watched: Watched, { load }: WorkedRun, { targets }: Stage): string {
+  const { loadStep, inputVoltage } = targets;
+  switch (watched) {
+    case 'load-up':
+    case 'load-down': {
+      const to = watched === 'load-up' ? loadStep?.to : loadStep?.from;
+      return `The load goes from ${formatQuantity(load, 'A', 3)} to ${formatQuantity(to ?? load, 'A', 3)} at a clock${loadStep?.slewRate === undefined ? ', at once' : `, at ${formatQuantity(loadStep.slewRate, 'A/s', 3)}`}.`;
+    }
+    case 'line-up':
+      return `The input goes to ${formatQuantity(inputVoltage.max, 'V', 3)} at a clock, at once.`;
+    case 'start-up':
+      return 'Every state begins at zero, the load is a resistor.';
+    case 'short':
+      return `At a clock ${formatQuantity(SHORT_OHMS, 'ohm', 3)} takes the place of the load. On a bench that burns: a fuse, a shield and someone beside you.`;
+  }
+}
+
+/** The stage in time, switch by switch: load and line steps, start-up, a short. */
+export function TransientStation() {
+  const [watched, setWatched] = useState<Watched>('load-up');
+  const looked = useLookedAt();
+  const asked = useSurvey<LookedAt & { readonly watched: Watched }, WorkedRun | NoRun | undefined>(
+    looked && { ...looked, watched },
+    (survey, { stage, inputVoltage, outputCurrent, ...question }) =>
+      survey.transientRun(stage, question.watched, inputVoltage, outputCurrent),
+  );
+  return (
+    <Station
+      title="Transient"
+      says={<CornerWords />}
+      views={<ViewPick what="What happens" views={WATCHED} shown={watched} onPick={setWatched} />}
+      fields={<TransientFields />}
+      picture={
+        <Answered of={asked} what="run" wait={<SurveyWait working />}>
+          {(found, { watched: shown, stage }) =>
+            found === undefined ? (
+              <SurveyWait working={false} />
+            ) : found.kind === 'none' ? (
+              <p className="quiet my-3">There is no run to show: {found.reason}.</p>
+            ) : (
+              <>
+                <RunPicture worked={found} stage={stage} />
+                <p className="small quiet">{saysWhat(shown, found, stage)}</p>
+              </>
+            )
+          }
+        </Answered>
+      }
+    >
+      <Answered of={{ ...asked, failure: undefined }} what="figures of the run" wait={null}>
+        {(found, { stage }) =>
+          found?.kind === 'run' && (
+            <>
+              <RunFigures worked={found} stage={stage} />
+              <Button
+                variant="outline-secondary"
+                size="sm"
+                onClick={() => download(`${stage.name} transient.csv`, 'text/csv', waveformsCsv(found.run.waveforms))}
+              >
+                Waveforms as CSV
+              </Button>
+            </>
+          )
+        }
+      </Answered>
+    </Station>
+  );
+}
+
+/** What decides a transient beside the loop. */
+function TransientFields() {
+  return (
+    <>
+      <fieldset>
+        <legend>Load step</legend>
+        <QuantityField path={['targets', 'loadStep', 'from']} label="Step from" />
+        <QuantityField path={['targets', 'loadStep', 'to']} label="Step to" />
+        <QuantityField path={['targets', 'loadStep', 'slewRate']} label="Slew rate" optional />
+        <QuantityField path={['targets', 'loadStep', 'deviation']} label="Allowed deviation" optional />
+        <QuantityField path={['targets', 'loadStep', 'recoveryTime']} label="Allowed recovery time" optional />
+      </fieldset>
+      <fieldset>
+        <legend>Limits</legend>
+        <QuantityField path={['control', 'softStartTime']} label="Soft start" optional />
+        <QuantityField path={['control', 'currentLimit']} label="Current limit" optional />
+        <QuantityField path={['control', 'dutyMax']} label="Maximum duty" />
+        <QuantityField
+          path={['control', 'compensator', 'amplifier', 'outputMin']}
+          label="Amplifier at least"
+          optional
+        />
+        <QuantityField path={['control', 'compensator', 'amplifier', 'outputMax']} label="Amplifier at most" optional />
+      </fieldset>
+      <Rare words="Rarely changed">
+        <QuantityField path={['control', 'minimumOnTime']} label="Least on-time" />
+        <QuantityField path={['control', 'minimumOffTime']} label="Least off-time" optional />
+        <QuantityField path={['control', 'preBias']} label="Pre-bias" optional />
+      </Rare>
+    </>
+  );
+}
