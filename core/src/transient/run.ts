@@ -123,7 +123,9 @@ export class Run {
   shorted = false;
   readonly phases: readonly PhaseState[];
   moments: Moments;
+  /** Set by the first `placeDiodes`. */
   configuration!: Configuration;
+  private placed = false;
   changes = 0;
   /** Steps taken between changes and grid points. */
   steps = 0;
@@ -287,13 +289,16 @@ export class Run {
   advanceToBegin(until: number): boolean {
     this.heldBack = true;
     this.reached = false;
-    while (this.tick < until && !this.reached) this.proceed(until);
+    while (this.tick < until && !this.hasReached()) this.proceed(until);
     this.heldBack = false;
-    return this.reached;
+    return this.hasReached();
   }
   /** While set, a turn-on by the comparator is only noted. */
   private heldBack = false;
   private reached = false;
+  private hasReached(): boolean {
+    return this.reached;
+  }
 
   /** Change a source that moves to a value, evenly within a time, s, or at once. */
   moveSource(name: string, to: number, within = 0): void {
@@ -941,7 +946,7 @@ export class Run {
     const row = configuration.current(inductor);
     const amps = ROUNDING * this.scaleCurrent;
     const volts = ROUNDING * this.scaleVoltage;
-    const before = valueOf(this.configuration?.current(inductor) ?? row, this.z);
+    const before = valueOf(this.placed ? this.configuration.current(inductor) : row, this.z);
     const jump = Math.abs(valueOf(row, after) - before) / this.scaleCurrent;
     let wrong = jump > JUMP ? jump : 0;
     diodes.forEach((name, d) => {
@@ -994,5 +999,6 @@ export class Run {
       this.z = after;
     }
     this.configuration = configuration;
+    this.placed = true;
   }
 }

@@ -32,7 +32,7 @@ export type Mark = (typeof MARKS)[number];
 /** Why a target is not judged, and where that can be mended, by its words in the evaluation. */
 const REASONS: Readonly<Record<string, Omit<Unjudged, 'quantity'>>> = {
   'load step': {
-    reason: 'it is judged once an allowed deviation or recovery time is stated, and the stage has a loop',
+    reason: 'it is simulated where a deviation or a recovery time is allowed, and the stage has a loop',
     station: 'transient',
   },
   'phase margin': { reason: 'the stage has no loop yet: let one be proposed', station: 'loop' },
