@@ -70,7 +70,7 @@ export class Moments {
   }
   private readonly direct = new Map<Configuration, Float64Array>();
 
-  jump(_from: Configuration, _to: Configuration, before: Float64Array, after: Float64Array): void {
+  jump(before: Float64Array, after: Float64Array): void {
     this.jumps.push({ before: before.slice(), after: after.slice() });
   }
 

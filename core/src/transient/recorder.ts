@@ -1,5 +1,6 @@
 import { CELL, type Configuration } from './configuration.js';
-import type { PulseEnd, Run, RunWatch } from './run.js';
+import type { PulseEnd } from './phaseState.js';
+import type { Run, RunWatch } from './run.js';
 
 /** Points kept for averages and pictures; a longer run keeps every so manieth, with the least and the greatest in between. */
 const MOST_POINTS = 400_000;

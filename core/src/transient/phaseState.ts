@@ -1,0 +1,27 @@
+/** What ends a pulse, for the bands that show what the controller is doing. */
+export type PulseEnd = 'comparator' | 'limit' | 'duty-limit' | 'on-time' | 'stopped';
+
+/** Where a leg is being driven, and when its dead time is over. */
+export interface LegState {
+  target: 'on' | 'off' | 'idle';
+  /** Tick. */
+  settles: number;
+  /** Tick at which a fixed share of the period ends. */
+  until: number;
+}
+
+/** Where a phase stands: its pulse, its ramp, its switches and diodes. */
+export interface PhaseState {
+  on: boolean;
+  /** Ticks of the last clock, turn-on and turn-off. */
+  clock: number;
+  began: number;
+  ended: number;
+  nextClock: number;
+  /** What the ramp stood at as the last clock came. */
+  rampAt: number;
+  limited: boolean;
+  /** A bit for each conducting diode. */
+  conducting: number;
+  readonly legs: readonly LegState[];
+}
