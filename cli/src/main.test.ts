@@ -231,3 +231,47 @@ describe('loop', () => {
     expect(refused.err).toMatch(/above 0 Hz/);
   });
 });
+
+describe('simulate', () => {
+  const worked = JSON.parse(
+    readFileSync(new URL('../../core/validation/transientCases.json', import.meta.url), 'utf8'),
+  ) as {
+    readonly cases: readonly {
+      readonly id: string;
+      readonly command: readonly (string | number)[];
+      readonly stage: object;
+      readonly expect: readonly (readonly [string, number, number])[];
+    }[];
+  };
+  test.each(worked.cases.map((one) => [one.id, one] as const))(
+    '%s, worked by two independent methods, by the words of its command',
+    async (_, { command, stage, expect: figures }) => {
+      const [name = '', ...options] = command.map(String);
+      const { code, out } = await yundro([name, '-', ...options, '--json'], JSON.stringify(stage));
+      expect(code).toBe(0);
+      const found = JSON.parse(out) as Record<string, number>;
+      for (const [figure, value, tolerance] of figures)
+        expect(Math.abs((found[figure] ?? NaN) / value - 1)).toBeLessThan(tolerance);
+    },
+  );
+  test('in words, with waveforms as CSV; and what cannot be asked is refused in a sentence', async () => {
+    const [first] = worked.cases;
+    const stage = JSON.stringify(first?.stage);
+    const file = join(folder, 'waveforms.csv');
+    const run = await yundro(['simulate', '-', '--step', '1', '--cycles', '20', '--csv', file], stage);
+    expect(run.code).toBe(0);
+    expect(run.out).toMatch(/undershoot +\d/);
+    expect(readFileSync(file, 'utf8').split('\n').length).toBeGreaterThan(20 * 32);
+    for (const [words, says] of [
+      [['--scenario', 'storm'], /--scenario is start-up, load-step, line-step or short-circuit/],
+      [['--scenario', 'line-step'], /needs --step/],
+      [['--scenario', 'line-step', '--vin', '10', '--step', '-12'], /zero or below/],
+      [['--cycles', '0'], /--cycles/],
+      [[], /states no load step/],
+    ] as const) {
+      const { code, err } = await yundro(['simulate', '-', ...words], stage);
+      expect(code).toBe(2);
+      expect(err).toMatch(says);
+    }
+  });
+});

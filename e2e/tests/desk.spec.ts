@@ -32,7 +32,7 @@ test('a stage opens on whether it holds, what is worst and what would mend it; o
 test('the four doors lead to their stations', async ({ page }) => {
   for (const [door, heading, view] of [
     ['Inductor current', 'Inductor', undefined],
-    ['Load step', 'Loop', 'Load step'],
+    ['Load step', 'Transient', 'Load step'],
     ['Loop gain', 'Loop', 'Gain and phase'],
     ['Efficiency', 'Efficiency', undefined],
   ] as const) {
@@ -50,7 +50,7 @@ test('marks on the rail say the word of the worst line each station decides', as
   await openStage(page, 'Hull bus', 'Overview');
   const rail = page.getByRole('navigation', { name: 'Stations' });
   await expect(rail.getByRole('link', { name: /^Inductor ?, tight$/ })).toBeVisible();
-  await expect(rail.getByRole('link', { name: /^Loop ?, not judged$/ })).toBeVisible();
+  await expect(rail.getByRole('link', { name: /^Transient ?, tight$/ })).toBeVisible();
   await goTo(page, 'Capacitors');
   await page.getByRole('button', { name: 'This station only' }).click();
   await expect(ledgerLine(page, 'outputRipple')).toBeVisible();
@@ -61,7 +61,7 @@ test('marks on the rail say the word of the worst line each station decides', as
 
 test('every station: main picture and the fields that act on it are in the window at 1280 by 800', async ({ page }) => {
   await openStage(page, 'Hull bus');
-  for (const station of ['Targets', 'Stage', 'Inductor', 'Capacitors', 'Switches', 'Efficiency', 'Loop']) {
+  for (const station of ['Targets', 'Stage', 'Inductor', 'Capacitors', 'Switches', 'Efficiency', 'Loop', 'Transient']) {
     await goTo(page, station);
     const picture = page.locator('[data-station="picture"]').locator('canvas, table').first();
     await expect(picture).toBeVisible();

@@ -12,7 +12,7 @@ export const LEVELS = 20;
 export const CELL = 2 ** LEVELS;
 
 /** Of a cell, for inductors deep in saturation. */
-const MOST_HALVINGS = 7;
+const MOST_HALVINGS = 5;
 
 /** Share of the largest source by which the sum of sources in a loop or cut-set may miss zero. */
 const CONFLICT = 1e-9;
@@ -184,7 +184,7 @@ export class Configuration {
       if (here > most) most = here;
     }
     let halvings = 0;
-    for (; most > 1 && halvings < MOST_HALVINGS; most /= 2) halvings += 1;
+    for (; most > 1.2 && halvings < MOST_HALVINGS; most /= 2) halvings += 1;
     return halvings;
   }
 

@@ -22,7 +22,7 @@ export type Watched = 'load-up' | 'load-down' | 'line-up' | 'start-up' | 'short'
 /** Output short, ohm: a screwdriver across the terminals. */
 export const SHORT_OHMS = 0.01;
 const LINE_CYCLES = 200;
-const SHORT_CYCLES = 200;
+const SHORT_CYCLES = 100;
 /** A start-up is followed for its soft start and half as long again, and for so many clock periods at least. */
 const AFTER_START = 1.5;
 const START_CYCLES = 400;

@@ -1,12 +1,13 @@
-import { decibels, formatQuantity, type PredictedStep, type Stage } from '@yundro/core';
-import { useMemo, type ReactNode } from 'react';
+import { decibels, formatQuantity, type Stage } from '@yundro/core';
+import type { ReactNode } from 'react';
 import { Link, useParams } from 'react-router';
 import { CurveChart } from '../charts/CurveChart';
 import { beyond, type Axis, type Curve, type Mark, type Region } from '../charts/curves';
 import { repeated } from '../charts/traces';
 import { efficiencyChart } from '../efficiency/efficiencyCharts';
 import type { Waveforms } from '../engine/engine';
-import type { WorkedLoop, WorkedSteps } from '../engine/loopSurvey';
+import type { WorkedLoop } from '../engine/loopSurvey';
+import type { NoRun, WorkedRun } from '../engine/transientSurvey';
 import type { EfficiencyCurves } from '../engine/survey';
 import type { Asked } from '../engine/useInquiry';
 import { useSurvey } from '../engine/useSurvey';
@@ -16,7 +17,7 @@ import { markOf, ofStation, type Mark as LedgerMark } from '../ledger/lines';
 import { Answered } from '../shown/Answered';
 import { VerdictMark } from '../shown/VerdictMark';
 import type { Station } from '../stage/stations';
-import { useLookedAt, useWorkedStage } from '../stage/useCorner';
+import { useLookedAt, useWorkedStage, type LookedAt } from '../stage/useCorner';
 import { showLoopPicture } from '../stage/stageView';
 
 const NO_MARKS: readonly Mark[] = [];
@@ -99,52 +100,45 @@ function currentPicture({ period, traces }: Waveforms, stage: Stage): Small | st
   };
 }
 
-/** How long after a step is shown: until this share of its largest change is left, and a little more. */
-const SETTLED = 0.1;
-
-/** The linear load step up and down, with what is allowed. */
-function stepPicture({ up, down }: WorkedSteps, stage: Stage): Small | string {
-  const steps = [up, down].filter((one): one is PredictedStep => typeof one === 'object');
-  if (steps.length === 0)
-    return typeof up === 'string' ? `There is no step to show: ${up}.` : 'There is no step to show.';
+/** The load step up, simulated, with what is allowed about the output before. */
+function stepPicture(worked: WorkedRun | NoRun, stage: Stage): Small | string {
+  if (worked.kind === 'none') return `There is no step to show: ${worked.reason}.`;
+  const { waveforms, measures } = worked.run;
+  const [output] = waveforms.signals;
+  if (!output) return 'There is no step to show.';
   const allowed = stage.targets.loadStep?.deviation;
-  const end = Math.max(
-    ...steps.map(({ time, change }) => {
-      const most = Math.max(...change.map(Math.abs));
-      return Math.min(
-        time.at(-1) ?? 1,
-        1.4 * (time[change.findLastIndex((one) => Math.abs(one) > SETTLED * most)] ?? 0),
-      );
-    }),
+  const deviation = Math.max(measures.undershoot, measures.overshoot);
+  const nominal = stage.targets.outputVoltage;
+  const end = Math.min(
+    waveforms.time.at(-1) ?? 1,
+    Math.max(SHOWN * measures.recoveryTime, SHOWN_PERIODS * worked.period),
   );
-  const worst = Math.max(...steps.map(({ deviation }) => deviation));
-  const reach = 1.12 * Math.max(worst, allowed ?? 0);
+  const count = waveforms.time.findIndex((time) => time > end);
+  const many = count < 0 ? waveforms.time.length : count;
+  const reach = 1.12 * Math.max(deviation, allowed ?? 0);
   return {
     x: { words: '', unit: 's', min: 0, max: end },
     y: { words: '', unit: 'V', min: -reach, max: reach },
-    curves: steps.map(({ time, signal, from, to }, k): Curve => {
-      const count = time.findIndex((one) => one > end);
-      const many = count < 0 ? time.length : count;
-      return {
-        words: `${formatQuantity(from, 'A', 3)} to ${formatQuantity(to, 'A', 3)}`,
-        x: [...time.subarray(0, many)],
-        y: [...signal.subarray(0, many)],
-        colour: `--trace-${String(k + 1)}`,
-        labelAt: 0.3 * end,
-        labelAbove: to < from,
-        dash: k === 0 ? [] : [5, 3],
-      };
-    }),
+    curves: [
+      {
+        words: '',
+        x: [...waveforms.time.subarray(0, many)],
+        y: Array.from(output.least.subarray(0, many), (value) => value - nominal),
+        colour: '--trace-1',
+        dash: [],
+      },
+    ],
     regions: allowed === undefined ? [] : [beyond(allowed, 'above', 'not allowed'), beyond(-allowed, 'below', '')],
     number:
       allowed === undefined
-        ? formatQuantity(worst, 'V', 3)
-        : `${formatQuantity(worst, 'V', 3)} of ${formatQuantity(allowed, 'V', 3)}`,
-    says: steps.some((one) => one.beyond)
-      ? 'linear; the duty would leave its limits: expect more'
-      : 'linear, at the clock',
+        ? formatQuantity(deviation, 'V', 3)
+        : `${formatQuantity(deviation, 'V', 3)} of ${formatQuantity(allowed, 'V', 3)}`,
+    says: 'simulated, at the clock',
   };
 }
+/** Shown until so many recovery times and clock periods are over. */
+const SHOWN = 4;
+const SHOWN_PERIODS = 40;
 
 /** The loop gain, its crossover marked. */
 function loopPicture({ loop }: WorkedLoop): Small | string {
@@ -217,8 +211,11 @@ export function Doors() {
   const current = useWorked(looked, (engine, question) =>
     engine.waveforms(question.work, question.corner, ['current:inductor1']),
   );
-  const atInput = useMemo(() => looked && { stage: looked.stage, inputVoltage: looked.inputVoltage }, [looked]);
-  const steps = useSurvey(atInput, (survey, { stage, inputVoltage }) => survey.loadSteps(stage, inputVoltage));
+  const step = useSurvey<LookedAt, WorkedRun | NoRun | undefined>(
+    looked,
+    (survey, { stage, inputVoltage, outputCurrent }) =>
+      survey.transientRun(stage, 'load-up', inputVoltage, outputCurrent),
+  );
   const loop = useSurvey(looked, (survey, { stage, inputVoltage, outputCurrent }) =>
     survey.loopAt(stage, inputVoltage, outputCurrent),
   );
@@ -234,11 +231,10 @@ export function Doors() {
       />
       <Door
         title="Load step"
-        to="loop"
-        mark={of(['load step'])}
-        asked={steps}
+        to="transient"
+        mark={mark('transient')}
+        asked={step}
         draw={(value, { stage }) => (value ? stepPicture(value, stage) : 'The stage lacks a part.')}
-        onOpen={() => showLoopPicture('step')}
       />
       <Door
         title="Loop gain"
