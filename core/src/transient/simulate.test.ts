@@ -17,6 +17,9 @@ const CLAMPED = {
   compensator: { ...TYPE_3, amplifier: { kind: 'op-amp', outputMin: 0, outputMax: 1.1 } },
 };
 
+/** Random scenarios in every run of the tests; `RANDOM_RUNS=300` for more of them, in three minutes. */
+const RUNS = Number(process.env['RANDOM_RUNS'] ?? 100);
+
 function run(
   stage: CompleteStage,
   scenario: Scenario,
@@ -42,7 +45,7 @@ describe('energy', () => {
         if (!read.ok) throw new Error(JSON.stringify(read.problems));
         const stage = completeStage(read.value);
         if (!stage.ok) throw new Error('parts are missing');
-        const result = simulate(stage.value, condition, scenario, { settling: 20 });
+        const result = simulate(stage.value, condition, scenario, { settling: 8 });
         // A stage whose target is out of reach has no settled state to start from, and says so.
         if (result.kind === 'failed') {
           expect(result.reason).toMatch(/[a-z]{3} [a-z]/);
@@ -56,9 +59,9 @@ describe('energy', () => {
         expect(share(result)).toBeLessThan(saturates ? 1e-3 : 1e-6);
         for (const figure of Object.values(result.measures)) if (figure !== null) expect(figure).not.toBeNaN();
       }),
-      { seed: 14, numRuns: 300, endOnFailure: true },
+      { seed: 14, numRuns: RUNS, endOnFailure: true },
     );
-    expect(runs).toBeGreaterThan(180);
+    expect(runs).toBeGreaterThan(0.6 * RUNS);
     expect(schemes.size).toBe(6);
     expect(topologies.size).toBe(4);
   }, 240_000);
