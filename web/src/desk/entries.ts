@@ -58,6 +58,7 @@ const FIELDS: readonly (readonly [Station, readonly string[]])[] = [
   ['inductor', ['Inductance', 'Resistance', 'Saturation current', 'Heating current', 'Current limit, peak']],
   ['capacitors', ['Capacitance each', 'ESR each', 'In parallel']],
   ['loop', ['Scheme', 'Reference', 'Upper divider', 'Lower divider', 'Zero resistor', 'Zero capacitor']],
+  ['transient', ['Step from', 'Step to', 'Slew rate', 'Soft start', 'Current limit', 'Maximum duty']],
 ];
 
 /** Put the focus into a field as soon as its station is drawn. */
