@@ -84,7 +84,10 @@ const NO_LEAST: readonly undefined[] = [];
 
 /** The transient targets: load steps simulated at every input corner. */
 function Transient() {
-  const asked = useSurvey<OfStage, WorkedVerdicts | undefined>(useJudgedStage(), (survey, { stage }) =>
+  const judgedStage = useJudgedStage();
+  // It takes seconds: what mends a margin is wanted sooner.
+  const waits = useFullLines() === undefined;
+  const asked = useSurvey<OfStage, WorkedVerdicts | undefined>(waits ? undefined : judgedStage, (survey, { stage }) =>
     survey.judgeTransient(stage),
   );
   const stage = useSession((session) => session.worked?.stage);
