@@ -9,7 +9,7 @@ jest.setTimeout(60_000);
 let app: TestApp;
 let api: TestApp['api'];
 beforeAll(async () => {
-  app = await testApp({ timeLimit: 4000 });
+  app = await testApp({ timeLimit: 10_000 });
   ({ api } = app);
 });
 afterAll(() => app.close());
