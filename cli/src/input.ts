@@ -14,6 +14,18 @@ import { CommandError } from './commandError.js';
 
 type Options = NonNullable<ParseArgsConfig['options']>;
 
+/** `--step -3` as `--step=-3`: a number below zero after an option is its value, not an option of its own. */
+function negativesJoined(words: readonly string[], options: Options): string[] {
+  const joined: string[] = [];
+  for (const word of words) {
+    const before = joined.at(-1);
+    const takes = before?.startsWith('--') && options[before.slice(2)]?.type === 'string';
+    if (takes && /^-[\d.]/.test(word)) joined[joined.length - 1] = `${String(before)}=${word}`;
+    else joined.push(word);
+  }
+  return joined;
+}
+
 /** Split the words of a command into the stage file's name and the options. */
 export function commandLine(
   words: readonly string[],
@@ -22,7 +34,7 @@ export function commandLine(
   let parsed;
   try {
     parsed = parseArgs({
-      args: [...words],
+      args: negativesJoined(words, options),
       options: { ...options, json: { type: 'boolean' } },
       allowPositionals: true,
     });

@@ -263,6 +263,7 @@ describe('simulate', () => {
     expect(run.out).toMatch(/undershoot +\d/);
     expect(readFileSync(file, 'utf8').split('\n').length).toBeGreaterThan(20 * 32);
     for (const [words, says] of [
+      [['--nono', '1'], /Unknown option '--nono'/],
       [['--scenario', 'storm'], /--scenario is start-up, load-step, line-step or short-circuit/],
       [['--scenario', 'line-step'], /needs --step/],
       [['--scenario', 'line-step', '--vin', '10', '--step', '-12'], /zero or below/],

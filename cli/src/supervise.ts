@@ -9,9 +9,17 @@ const LOOK = 100;
 /** Exit code for what cannot be done as asked. */
 const REFUSED = 2;
 
-/** What runs in the thread: its words are the command's, its exit code is ours. */
-const RUN = `const { workerData } = require('node:worker_threads');
-import(workerData.bundle).then(({ main }) => main(workerData.words)).then((code) => { process.exitCode = code; });`;
+/**
+ * What runs in the thread: its words are the command's, its exit code is ours. A command that is refused before it reads leaves its
+ * input waiting, and a thread with input waiting never ends: it says that it is done, and what is left is read and thrown away.
+ */
+const RUN = `const { parentPort, workerData } = require('node:worker_threads');
+import(workerData.bundle).then(({ main }) => main(workerData.words)).then((code) => {
+  process.exitCode = code;
+  if (!workerData.reads) return;
+  parentPort.postMessage('done');
+  process.stdin.resume();
+});`;
 
 /** Take `--patience SECONDS` out of the words; it is no matter of any one command. */
 function patienceIn(words: readonly string[]): { readonly rest: readonly string[]; readonly seconds: number } | string {
@@ -45,8 +53,15 @@ export function supervise(words: readonly string[], bundle: string): Promise<num
   }
   const { rest, seconds } = asked;
   const reads = rest.includes('-');
-  const worker = new Worker(RUN, { eval: true, workerData: { bundle, words: rest }, stdin: reads });
-  if (reads && worker.stdin) process.stdin.pipe(worker.stdin);
+  const worker = new Worker(RUN, { eval: true, workerData: { bundle, words: rest, reads }, stdin: reads });
+  const input = worker.stdin;
+  if (input) {
+    process.stdin.pipe(input);
+    worker.once('message', () => {
+      process.stdin.unpipe(input);
+      input.end();
+    });
+  }
   return new Promise((resolve) => {
     let late = false;
     const watch = setInterval(() => {

@@ -7,7 +7,7 @@ import { redo, undo } from '../stage/editing';
 import { holdPresent } from '../stage/ghost';
 import { sessionNow } from '../stage/stageSession';
 import { lookAt, openWorking, showLoopPicture, showPicture, type LoopPicture, type Picture } from '../stage/stageView';
-import { STATIONS, type Station } from '../stage/stations';
+import { picturedAt, STATIONS, type Station } from '../stage/stations';
 
 /** Something that can be found and done by name. */
 export interface Entry {
@@ -132,7 +132,7 @@ export function entriesOf({ id, go, groups, corners, stages }: Where): readonly 
                   one.outputCurrent === verdict.corner.outputCurrent,
               );
               lookAt(Math.max(0, place));
-              if (verdict.figure === 'loop') station(to);
+              if (picturedAt(verdict.figure)) station(to);
               else openWorking({ corner: Math.max(0, place), figure: verdict.figure, target: verdict.target });
             },
           })),

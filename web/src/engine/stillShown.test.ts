@@ -8,6 +8,7 @@ test.each([
   ['another load', { ...looked, corner: 2, outputCurrent: 4 }, '20.0\u2009V, 8.00\u2009A'],
   ['another input', { ...looked, inputVoltage: 24 }, '20.0\u2009V, 8.00\u2009A'],
   ['another design at the same corner', { ...looked, stage: { other: true } }, 'the design before the last edit'],
+  ['another question of the same design and corner', { ...looked, watched: 'short' }, 'what was asked before'],
 ])('what is shown bears the words of its own question: %s', (_, asked, words) => {
   expect(stillShown(looked, asked)).toBe(words);
 });

@@ -9,5 +9,7 @@ export function stillShown(answered: unknown, asked: unknown): string {
     return typeof load === 'number'
       ? `${formatQuantity(input, 'V', 3)}, ${formatQuantity(load, 'A', 3)}`
       : `${formatQuantity(input, 'V', 3)} input`;
-  return 'the design before the last edit';
+  return a?.['stage'] !== undefined && a['stage'] === b?.['stage']
+    ? 'what was asked before'
+    : 'the design before the last edit';
 }

@@ -88,12 +88,18 @@ export const transientSurvey = {
       runs: judged.steps.length,
     };
   },
-  /** One run, waveforms and all; the words for why there is none. */
+  /**
+   * One run, waveforms and all; the words for why there is none.
+   *
+   * @param outputCurrent of the load before, A; a load step has its own.
+   * @param tell is told the share that is done.
+   */
   transientRun(
     stage: Stage,
     watched: Watched,
     inputVoltage: number,
-    outputCurrent: number,
+    outputCurrent = stage.targets.outputCurrent.max,
+    tell?: (share: number) => void,
   ): WorkedRun | NoRun | undefined {
     const complete = completeStage(stage);
     if (!complete.ok) return undefined;
@@ -113,6 +119,12 @@ export const transientSurvey = {
           : { kind: 'current', current: load },
       },
       scenario,
+      {
+        progress: (share) => {
+          tell?.(share);
+          return true;
+        },
+      },
     );
     if (result.kind === 'failed') return { kind: 'none', reason: result.reason };
     const linear = step

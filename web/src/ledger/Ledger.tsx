@@ -21,7 +21,7 @@ import { VerdictMark } from '../shown/VerdictMark';
 import { useHeld } from '../stage/ghost';
 import { refusedTexts, useSession } from '../stage/stageSession';
 import { foldLedger, lookAt, openWorking, showLinesOf, useLayout } from '../stage/stageView';
-import { STATIONS } from '../stage/stations';
+import { picturedAt, STATIONS } from '../stage/stations';
 import { retryWork } from '../stage/working';
 import { useAllJudgements, useLedger } from './judgements';
 import { markOf, MARKS, ofStation, type Groups, type Line, type Mark, type Unjudged } from './lines';
@@ -83,7 +83,7 @@ function VerdictLine({ line, onOpen }: { readonly line: Line; readonly onOpen: (
       type="button"
       className={`line ${word}`}
       onClick={onOpen}
-      title={`${quantity}: ${verdict.figure === 'loop' ? 'look at the loop' : 'open the working'}`}
+      title={`${quantity}: ${picturedAt(verdict.figure)?.words ?? 'open the working'}`}
       data-target={verdict.target}
     >
       <span className="what">
@@ -213,12 +213,15 @@ export function Ledger() {
       worked?.corners.findIndex(
         (one) => one.inputVoltage === corner.inputVoltage && one.outputCurrent === corner.outputCurrent,
       ) ?? 0;
-    if (figure !== 'loop') {
+    const picture = picturedAt(figure);
+    if (!picture) {
       openWorking({ corner: place, figure, target });
       return;
     }
-    lookAt(place);
-    void navigate(`/stages/${id}/loop`);
+    // A step goes between loads that are no corners: the input is what is looked at.
+    const here = place >= 0 ? place : worked?.corners.findLastIndex((one) => one.inputVoltage === corner.inputVoltage);
+    if (here !== undefined && here >= 0) lookAt(here);
+    void navigate(`/stages/${id}/${picture.to}`);
   };
   const lines = (list: readonly Line[]) =>
     list.map((line) => <VerdictLine key={line.verdict.target} line={line} onOpen={() => open(line)} />);

@@ -3,7 +3,7 @@ import { useMemo } from 'react';
 import type { WorkedVerdicts } from '../engine/transientSurvey';
 import { useSurvey } from '../engine/useSurvey';
 import { useSession } from '../stage/stageSession';
-import { useFullLines, useJudgedStage, useWorkFullLedger, type OfStage } from './fullLedger';
+import { useFullLedgerWorking, useFullLines, useJudgedStage, useWorkFullLedger, type OfStage } from './fullLedger';
 import { useJudges } from './judgements';
 import { lineOf, type Unjudged } from './lines';
 import { useJudgedLoop, useWorkLoop } from './loopJudgement';
@@ -86,7 +86,7 @@ const NO_LEAST: readonly undefined[] = [];
 function Transient() {
   const judgedStage = useJudgedStage();
   // It takes seconds: what mends a margin is wanted sooner.
-  const waits = useFullLines() === undefined;
+  const waits = useFullLedgerWorking();
   const asked = useSurvey<OfStage, WorkedVerdicts | undefined>(waits ? undefined : judgedStage, (survey, { stage }) =>
     survey.judgeTransient(stage),
   );
@@ -109,9 +109,9 @@ function Transient() {
         unjudged,
         lines,
         least: NO_LEAST,
-        asked,
+        asked: { ...asked, working: asked.working || waits },
       }),
-      [judged, unjudged, lines, asked],
+      [judged, unjudged, lines, asked, waits],
     ),
   );
   return null;

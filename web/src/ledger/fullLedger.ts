@@ -12,7 +12,9 @@ export interface OfStage {
 }
 type Lines = readonly LedgerLine[] | undefined;
 
-const useFullLedger = create<{ readonly answer: Answer<OfStage, Lines> | undefined }>()(() => ({ answer: undefined }));
+const useFullLedger = create<{ readonly answer: Answer<OfStage, Lines> | undefined; readonly working: boolean }>()(
+  () => ({ answer: undefined, working: false }),
+);
 
 /** The stage on the screen, where it could be worked. */
 export function useJudgedStage(): OfStage | undefined {
@@ -23,10 +25,10 @@ export function useJudgedStage(): OfStage | undefined {
 /** Keeps the full ledger worked, after every edit, in a worker that no edit waits for. To be mounted once. */
 export function useWorkFullLedger(): Asked<OfStage, Lines> {
   const asked = useSurvey<OfStage, Lines>(useJudgedStage(), (survey, { stage }) => survey.ledger(stage));
-  const { answer } = asked;
+  const { answer, working } = asked;
   useEffect(() => {
-    useFullLedger.setState({ answer });
-  }, [answer]);
+    useFullLedger.setState({ answer, working });
+  }, [answer, working]);
   return asked;
 }
 
@@ -47,3 +49,6 @@ export function useFullLines(): Lines {
     answer !== undefined && answer.question.stage === stage ? answer.value : undefined,
   );
 }
+
+/** Whether the full ledger is being worked; not once it has failed. */
+export const useFullLedgerWorking = (): boolean => useFullLedger(({ working }) => working);

@@ -17,8 +17,9 @@ import { markOf, ofStation, type Mark as LedgerMark } from '../ledger/lines';
 import { Answered } from '../shown/Answered';
 import { VerdictMark } from '../shown/VerdictMark';
 import type { Station } from '../stage/stations';
-import { useLookedAt, useWorkedStage, type LookedAt } from '../stage/useCorner';
+import { useLookedAt, useWorkedStage } from '../stage/useCorner';
 import { showLoopPicture } from '../stage/stageView';
+import { useRun } from '../transient/useRun';
 
 const NO_MARKS: readonly Mark[] = [];
 const PERIODS = 2;
@@ -211,11 +212,7 @@ export function Doors() {
   const current = useWorked(looked, (engine, question) =>
     engine.waveforms(question.work, question.corner, ['current:inductor1']),
   );
-  const step = useSurvey<LookedAt, WorkedRun | NoRun | undefined>(
-    looked,
-    (survey, { stage, inputVoltage, outputCurrent }) =>
-      survey.transientRun(stage, 'load-up', inputVoltage, outputCurrent),
-  );
+  const { asked: step } = useRun('load-up');
   const loop = useSurvey(looked, (survey, { stage, inputVoltage, outputCurrent }) =>
     survey.loopAt(stage, inputVoltage, outputCurrent),
   );

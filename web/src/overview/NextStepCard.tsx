@@ -9,7 +9,7 @@ import { Failed } from '../shown/Answered';
 import { changeAlone } from '../stage/editing';
 import { holdPresent, useHeld } from '../stage/ghost';
 import { useSession } from '../stage/stageSession';
-import { STATIONS, stationOf } from '../stage/stations';
+import { picturedAt, STATIONS, stationOf } from '../stage/stations';
 
 const isFull = (verdict: Verdict | LedgerLine): verdict is LedgerLine => verdict.drivers !== undefined;
 
@@ -67,11 +67,12 @@ export function NextStepCard() {
       Go to {where}
     </Link>
   );
-  if (worst.verdict.figure === 'loop')
+  const picture = picturedAt(worst.verdict.figure);
+  if (picture)
     return (
       <section className="next-step" aria-label="Next step">
         <p>
-          <b>Another compensator</b> would mend {quantity}: let one be proposed, or move its zeros and poles.
+          <b>{sentence(quantity)} presses most.</b> {picture.mend}
         </p>
         {door}
       </section>

@@ -25,3 +25,22 @@ const DECIDED_AT: readonly (readonly [RegExp, Station])[] = [
 
 /** The station whose fields decide a target. */
 export const stationOf = (target: string): Station => DECIDED_AT.find(([named]) => named.test(target))?.[1] ?? 'stage';
+
+/** Where a figure is shown that has no working of its own but a whole picture: by the key of the figure. */
+const PICTURED: Readonly<
+  Partial<Record<string, { readonly to: Station; readonly words: string; readonly mend: string }>>
+> = {
+  loop: {
+    to: 'loop',
+    words: 'look at the loop',
+    mend: 'Another compensator would mend it: let one be proposed, or move its zeros and poles.',
+  },
+  transient: {
+    to: 'transient',
+    words: 'look at the simulation',
+    mend: 'More output capacitance, a smaller inductance or a faster loop would mend it: the simulation shows which.',
+  },
+};
+
+/** The station whose picture shows a figure; undefined where the figure has a working. */
+export const picturedAt = (figure: string) => PICTURED[figure];

@@ -1,19 +1,18 @@
 import { formatQuantity, waveformsCsv, type Stage } from '@yundro/core';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { SHORT_OHMS, type NoRun, type Watched, type WorkedRun } from '../engine/transientSurvey';
-import { useSurvey } from '../engine/useSurvey';
+import { SHORT_OHMS, type Watched, type WorkedRun } from '../engine/transientSurvey';
 import { QuantityField } from '../fields/QuantityField';
 import { Answered } from '../shown/Answered';
 import { download } from '../shown/download';
 import { CornerWords } from '../stage/CornerFigures';
 import { SurveyWait } from '../stage/SurveyWait';
-import { useLookedAt, type LookedAt } from '../stage/useCorner';
 import { Rare } from '../station/Rare';
 import { Station } from '../station/Station';
 import { ViewPick } from '../station/ViewPick';
 import { RunFigures } from './RunFigures';
 import { RunPicture } from './RunPicture';
+import { useRun } from './useRun';
 
 const WATCHED: readonly { readonly view: Watched; readonly words: string }[] = [
   { view: 'load-up', words: 'Load step' },
@@ -44,12 +43,7 @@ function saysWhat(watched: Watched, { load }: WorkedRun, { targets }: Stage): st
 /** The stage in time, switch by switch: load and line steps, start-up, a short. */
 export function TransientStation() {
   const [watched, setWatched] = useState<Watched>('load-up');
-  const looked = useLookedAt();
-  const asked = useSurvey<LookedAt & { readonly watched: Watched }, WorkedRun | NoRun | undefined>(
-    looked && { ...looked, watched },
-    (survey, { stage, inputVoltage, outputCurrent, ...question }) =>
-      survey.transientRun(stage, question.watched, inputVoltage, outputCurrent),
-  );
+  const { asked, share, stopped, stop, go } = useRun(watched);
   return (
     <Station
       title="Transient"
@@ -57,20 +51,38 @@ export function TransientStation() {
       views={<ViewPick what="What happens" views={WATCHED} shown={watched} onPick={setWatched} />}
       fields={<TransientFields />}
       picture={
-        <Answered of={asked} what="run" wait={<SurveyWait working />}>
-          {(found, { watched: shown, stage }) =>
-            found === undefined ? (
-              <SurveyWait working={false} />
-            ) : found.kind === 'none' ? (
-              <p className="quiet my-3">There is no run to show: {found.reason}.</p>
-            ) : (
-              <>
-                <RunPicture worked={found} stage={stage} />
-                <p className="small quiet">{saysWhat(shown, found, stage)}</p>
-              </>
-            )
-          }
-        </Answered>
+        <>
+          {asked.working && (
+            <p className="small quiet mb-1" role="status">
+              {share === undefined ? 'Brought to rest before the event' : `${(100 * share).toFixed(0)} % simulated`} …{' '}
+              <Button variant="plain" onClick={stop}>
+                Stop
+              </Button>
+            </p>
+          )}
+          {stopped && (
+            <p className="quiet my-3" role="status">
+              Stopped.{' '}
+              <Button variant="plain" onClick={go}>
+                Run it
+              </Button>
+            </p>
+          )}
+          <Answered of={asked} what="run" wait={null}>
+            {(found, { watched: shown, stage }) =>
+              found === undefined ? (
+                <SurveyWait working={false} />
+              ) : found.kind === 'none' ? (
+                <p className="quiet my-3">There is no run to show: {found.reason}.</p>
+              ) : (
+                <>
+                  <RunPicture worked={found} stage={stage} />
+                  <p className="small quiet">{saysWhat(shown, found, stage)}</p>
+                </>
+              )
+            }
+          </Answered>
+        </>
       }
     >
       <Answered of={{ ...asked, failure: undefined }} what="figures of the run" wait={null}>

@@ -1,0 +1,59 @@
+import type { Stage } from '@yundro/core';
+import { proxy } from 'comlink';
+import { useMemo, useState } from 'react';
+import type { NoRun, Watched, WorkedRun } from '../engine/transientSurvey';
+import type { Asked } from '../engine/useInquiry';
+import { useSurvey } from '../engine/useSurvey';
+import { useLookedAt } from '../stage/useCorner';
+
+/** A run that is asked for. The loads of a load step are those of the targets: then the corner's has no say. */
+export interface RunQuestion {
+  readonly stage: Stage;
+  readonly watched: Watched;
+  readonly inputVoltage: number;
+  readonly outputCurrent?: number;
+}
+
+export interface AskedRun {
+  readonly asked: Asked<RunQuestion, WorkedRun | NoRun | undefined>;
+  /** How far the run is, 0 to 1; undefined while it has not begun. */
+  readonly share: number | undefined;
+  /** Whether it was stopped by hand. */
+  readonly stopped: boolean;
+  readonly stop: () => void;
+  readonly go: () => void;
+}
+
+/** One run at the corner looked at, in a worker that can be stopped. */
+export function useRun(watched: Watched): AskedRun {
+  const looked = useLookedAt();
+  const stage = looked?.stage;
+  const inputVoltage = looked?.inputVoltage;
+  const outputCurrent = watched === 'load-up' || watched === 'load-down' ? undefined : looked?.outputCurrent;
+  const question = useMemo(
+    (): RunQuestion | undefined =>
+      stage && inputVoltage !== undefined
+        ? { stage, watched, inputVoltage, ...(outputCurrent !== undefined && { outputCurrent }) }
+        : undefined,
+    [stage, watched, inputVoltage, outputCurrent],
+  );
+  const [told, setTold] = useState<{ readonly of: RunQuestion; readonly share: number }>();
+  const [stoppedAt, setStoppedAt] = useState<RunQuestion>();
+  const stopped = question !== undefined && stoppedAt === question;
+  const asked = useSurvey<RunQuestion, WorkedRun | NoRun | undefined>(stopped ? undefined : question, (survey, of) =>
+    survey.transientRun(
+      of.stage,
+      of.watched,
+      of.inputVoltage,
+      of.outputCurrent,
+      proxy((share: number) => setTold({ of, share })),
+    ),
+  );
+  return {
+    asked,
+    share: told?.of === question ? told?.share : undefined,
+    stopped,
+    stop: () => setStoppedAt(question),
+    go: () => setStoppedAt(undefined),
+  };
+}
