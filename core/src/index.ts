@@ -237,6 +237,7 @@ export type { EnergyBalance } from './transient/energy.js';
 export type { TransientMeasures } from './transient/measures.js';
 export type { Occurrence, Waveforms } from './transient/recorder.js';
 export {
+  differsFromLinear,
   judgeTransient,
   stepScenario,
   transientSettles,

@@ -1,10 +1,12 @@
+import { inductanceCurveOf } from '../parts/inductanceCurve.js';
 import { formatQuantity } from '../quantity/engineering.js';
 import { predictedStep } from '../smallsignal/predictedStep.js';
+import type { OperatingCondition } from '../powerstage/powerStage.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import type { Stage } from '../stage/schema.js';
 import { ROOM_TEMPERATURE } from '../thermal/room.js';
 import type { Scenario } from '../transient/scenario.js';
-import { simulate, type SimulatedRun } from '../transient/simulate.js';
+import { simulateResponse, type SimulatedResponse } from '../transient/simulate.js';
 import { inputCorners, type Corner } from './corners.js';
 import type { Verdict } from './verdict.js';
 import { worstVerdict, type Actual, type Judged } from './worstVerdict.js';
@@ -64,7 +66,7 @@ export function stepScenario(stage: Stage, up: boolean, instant: number): Scenar
   return { start: 'settled', happenings: [{ kind: 'load', at: instant / frequency, by, slewRate }], cycles };
 }
 
-const count = ({ occurrences }: SimulatedRun, what: string): number =>
+const count = ({ occurrences }: SimulatedResponse, what: string): number =>
   occurrences.reduce((sum, one) => sum + (one.what === what ? 1 : 0), 0);
 
 function stepAt(
@@ -78,9 +80,8 @@ function stepAt(
   const scenario = stepScenario(stage, up, instant);
   if (!loadStep || !scenario) return undefined;
   const [from, to] = up ? [loadStep.from, loadStep.to] : [loadStep.to, loadStep.from];
-  const result = simulate(complete, { inputVoltage, load: { kind: 'current', current: from } }, scenario, {
-    energy: false,
-  });
+  const at0 = (current: number): OperatingCondition => ({ inputVoltage, load: { kind: 'current', current } });
+  const result = simulateResponse(complete, at0(from), scenario, at0(to));
   if (result.kind === 'failed') return result.reason;
   const { undershoot, overshoot, recoveryTime } = result.measures;
   const at = scenario.happenings[0]?.at ?? 0;
@@ -100,15 +101,20 @@ function stepAt(
   };
 }
 
+/**
+ * Whether a linear deviation says something else than a simulated one, V: different, and not so far off that it is none.
+ *
+ * @public
+ */
+export const differsFromLinear = (simulated: number, linear: number): boolean =>
+  linear > BELIEVABLE * simulated &&
+  BELIEVABLE * linear < simulated &&
+  Math.abs(linear - simulated) > DIFFERENT * simulated;
+
 /** Where the simulated step differs from the linear one, and why, in words. */
 function besideLinear(complete: CompleteStage, { corner, from, to, deviation, limits }: SimulatedStep): string {
   const linear = predictedStep(complete, corner.inputVoltage, from, to);
-  if (
-    typeof linear === 'string' ||
-    !(linear.deviation > BELIEVABLE * deviation && BELIEVABLE * linear.deviation < deviation)
-  )
-    return '';
-  if (Math.abs(linear.deviation - deviation) <= DIFFERENT * deviation) return '';
+  if (typeof linear === 'string' || !differsFromLinear(deviation, linear.deviation)) return '';
   const { slewRate } = complete.stage.targets.loadStep ?? {};
   const { currentLimit, skipped, dutyLimit } = limits;
   const why =
@@ -145,6 +151,7 @@ const inWords = ({ from, to, instant }: SimulatedStep): string =>
 export function judgeTransient(given: CompleteStage): JudgedTransient {
   const { stage } = given;
   const complete = unsaturated(given);
+  const curved = inductanceCurveOf(given.inductor) !== undefined;
   const { loadStep, outputVoltageTolerance } = stage.targets;
   const asked = loadStep?.deviation !== undefined || loadStep?.recoveryTime !== undefined;
   if (!loadStep || !asked || stage.control.scheme === 'open-loop') return { steps: [], verdicts: [] };
@@ -171,11 +178,15 @@ export function judgeTransient(given: CompleteStage): JudgedTransient {
     const verdict = worstVerdict(rule, actuals);
     const worst = steps.find((step) => of(step) === verdict?.worst);
     if (!verdict || !worst) return verdict ? [verdict] : [];
+    const held = curved ? '; with the inductance at no current, and capacitors at their bias at the target' : '';
     const unsettled = worst.settled ? '' : '; the stage did not repeat itself from clock to clock before it';
     const within =
       linear || outputVoltageTolerance !== undefined ? '' : '; to within 1 %, as no tolerance of the output is stated';
     return [
-      { ...verdict, note: `${inWords(worst)}${linear ? besideLinear(complete, worst) : ''}${within}${unsettled}` },
+      {
+        ...verdict,
+        note: `${inWords(worst)}${linear ? besideLinear(complete, worst) : ''}${within}${held}${unsettled}`,
+      },
     ];
   };
   const rule = (target: string, quantity: string, unit: Judged['unit'], required: number): Judged => ({

@@ -1,3 +1,4 @@
+import { UnsolvableCircuitError } from '../circuit/unsolvable.js';
 import { forwardVoltageOf } from '../orbit/diodeRow.js';
 import { CELL, Configuration, valueOf } from './configuration.js';
 import type { PhaseState } from './phaseState.js';
@@ -33,7 +34,8 @@ export class Commutation {
     return leg.target === 'on' ? cell.on : cell.off;
   }
 
-  private configurationWith(changed = -1, mask = 0): Configuration {
+  /** The configuration of the switches as they are driven, with the diodes as they are or those of one phase otherwise. */
+  private configurationWith(changed = -1, mask = 0): Configuration | UnsolvableCircuitError {
     const { codes } = this;
     const { phases, drawn, tick, amplifier, shorted } = this.run;
     const numbered = codes ** phases.length < 2 ** 48;
@@ -54,17 +56,29 @@ export class Commutation {
       ...phase.legs.flatMap((_, i) => this.closedBy(k, i)),
       ...(drawn.phases[k]?.diodes ?? []).filter((_, d) => ((k === changed ? mask : phase.conducting) >> d) & 1),
     ]);
-    const made = new Configuration(
-      drawn.circuits[amplifier],
-      new Set([...conducting.sort(), shorted ? SHORT : 'load']),
-      this.run.layout,
-      CELL * this.run.tickTime,
-      drawn.powerStage.outputNode,
-      drawn.ramp,
-      drawn.saturating,
-    );
+    const made = this.made(new Set([...conducting.sort(), shorted ? SHORT : 'load']));
     drawn.configurations.set(key, made);
     return made;
+  }
+
+  /** A configuration, or why there can be none: diodes without a resistance beside a closed switch without one, say. */
+  private made(conducting: ReadonlySet<string>): Configuration | UnsolvableCircuitError {
+    const { drawn, layout, tickTime, amplifier } = this.run;
+    const { circuits, powerStage, ramp, saturating } = drawn;
+    try {
+      return new Configuration(
+        circuits[amplifier],
+        conducting,
+        layout,
+        CELL * tickTime,
+        powerStage.outputNode,
+        ramp,
+        saturating,
+      );
+    } catch (error) {
+      if (error instanceof UnsolvableCircuitError) return error;
+      throw error;
+    }
   }
 
   /** The state as a configuration is entered. */
@@ -121,7 +135,8 @@ export class Commutation {
         let least = Infinity;
         for (let difference = 0; difference < 1 << count; difference += 1) {
           const mask = phase.conducting ^ difference;
-          const wrong = this.wrongness(k, mask, this.configurationWith(k, mask));
+          const tried = this.configurationWith(k, mask);
+          const wrong = tried instanceof UnsolvableCircuitError ? Infinity : this.wrongness(k, mask, tried);
           if (wrong < least) {
             best = mask;
             least = wrong;
@@ -135,9 +150,17 @@ export class Commutation {
       }
       if (!moved) break;
     }
-    const configuration = this.configurationWith();
-    const stays = this.placed && configuration === this.run.configuration;
-    this.placed = true;
+    const first = !this.placed;
+    const configuration = this.standing();
+    const stays = !first && configuration === this.run.configuration;
     return { configuration, z: stays ? this.run.z : this.entered(configuration) };
+  }
+
+  /** The configuration of switches and diodes as they are. */
+  standing(): Configuration {
+    const configuration = this.configurationWith();
+    if (configuration instanceof UnsolvableCircuitError) throw configuration;
+    this.placed = true;
+    return configuration;
   }
 }

@@ -123,7 +123,7 @@ export class Guards {
           row: this.negated(`i ${inductor}`, current),
           offset: 0,
           tolerance: -amps,
-          trips: () => (phase.nextClock = Math.max(tick + 1, phase.clock + SOONEST * run.period, run.tick + 1)),
+          trips: () => (phase.nextClock = Math.max(phase.clock + SOONEST * run.period, run.tick + 1)),
         });
       diodes.forEach((name, d) => {
         const conducts = (phase.conducting >> d) & 1;
@@ -212,14 +212,42 @@ export class Guards {
 
   /** The number of the first guard that is due at a state; −1 where none is. */
   dueAt(z: Float64Array): number {
+    return this.firstOf(z, 0);
+  }
+
+  private firstOf(z: Float64Array, from: number): number {
     const { guardRows, guardLimits } = this;
     const { length } = this.guards;
     const { size } = this.run.layout;
-    for (let g = 0, at = 0; g < length; g += 1) {
+    for (let g = from, at = from * size; g < length; g += 1) {
       let sum = 0;
       for (let i = 0; i < size; i += 1, at += 1) sum += (guardRows[at] as number) * (z[i] as number);
       if (sum > (guardLimits[g] as number)) return g;
     }
     return -1;
+  }
+
+  /** Single out the guards that are due at a state, for `suspectDue`. */
+  suspect(z: Float64Array): void {
+    this.suspects = 0;
+    for (let g = this.firstOf(z, 0); g >= 0; g = this.firstOf(z, g + 1)) {
+      this.suspected[this.suspects] = g;
+      this.suspects += 1;
+    }
+  }
+  private readonly suspected: number[] = [];
+  private suspects = 0;
+
+  /** Whether one of those singled out is due at a state. */
+  suspectDue(z: Float64Array): boolean {
+    const { guardRows, guardLimits, suspected } = this;
+    const { size } = this.run.layout;
+    for (let s = 0; s < this.suspects; s += 1) {
+      const g = suspected[s] as number;
+      let sum = 0;
+      for (let i = 0, at = g * size; i < size; i += 1, at += 1) sum += (guardRows[at] as number) * (z[i] as number);
+      if (sum > (guardLimits[g] as number)) return true;
+    }
+    return false;
   }
 }

@@ -15,12 +15,19 @@ export interface TransientMeasures {
   readonly leastOutputVoltage: number;
   /** From 10 % to 90 % of the final voltage, s; null where the run did not pass them. */
   readonly riseTime: number | null;
+  /** Of the second half of the run, as are the two that follow, A. */
   readonly averageOutputCurrent: number;
   readonly averageSwitchingFrequency: number;
   readonly steadyOutputRipple: number;
   /** Square of the current out of the source over the run, A² s. */
   readonly inrushIntegral: number;
 }
+
+/** What a deviation and its recovery are judged by: all that a run needs no second half for, nor energies. @public */
+export type StepMeasures = Omit<
+  TransientMeasures,
+  'averageOutputCurrent' | 'averageSwitchingFrequency' | 'steadyOutputRipple' | 'inrushIntegral'
+>;
 
 /** The kept output with its integral: what averages are taken from. */
 export class KeptOutput {
@@ -30,10 +37,14 @@ export class KeptOutput {
   /** Where the last look ended: most follow each other. */
   private near = 0;
 
-  constructor(recorder: Recorder) {
-    this.times = recorder.time.values();
-    this.integrals = recorder.integral.values();
-    this.outputs = recorder.outputs.values();
+  /** Whether the points lie closer than the ripple: else a cubic through them would follow it wrongly. */
+  private readonly fine: boolean;
+
+  constructor({ averages, stride }: Recorder) {
+    this.times = averages.time.values();
+    this.integrals = averages.integral.values();
+    this.outputs = averages.output.values();
+    this.fine = stride === 1;
   }
 
   get count(): number {
@@ -46,7 +57,7 @@ export class KeptOutput {
     return this.outputs[i] as number;
   }
 
-  /** ∫ output dt up to a time: a cubic from the integral and the output, its derivative, at the kept points. */
+  /** ∫ output dt up to a time: a cubic from the integral and the output, its derivative, at the kept points; a line where they are far apart. */
   integralAt(at: number): number {
     const { times, integrals, outputs } = this;
     const last = times.length - 1;
@@ -64,15 +75,12 @@ export class KeptOutput {
     const u = (at - t0) / h;
     const y0 = integrals[low] as number;
     const d = (integrals[low + 1] as number) - y0;
+    if (!this.fine) return y0 + u * d;
     const m0 = (outputs[low] as number) * h;
     const m1 = (outputs[low + 1] as number) * h;
     return y0 + u * (m0 + u * (3 * d - 2 * m0 - m1 + u * (m0 + m1 - 2 * d)));
   }
 }
-
-/** Average of the output between two times, V, by magnitude. */
-export const averageBetween = (kept: KeptOutput, from: number, to: number): number =>
-  (kept.integralAt(to) - kept.integralAt(from)) / (to - from);
 
 /** First time at which the kept output rises through a level; null where it never does. */
 export function firstAbove(kept: KeptOutput, level: number): number | null {

@@ -25,3 +25,18 @@ export interface PhaseState {
   conducting: number;
   readonly legs: readonly LegState[];
 }
+
+/**
+ * A copy of a phase with its ticks counted from another instant.
+ *
+ * @param ramp what the ramp stood at then, V.
+ */
+export const phaseAt = (phase: PhaseState, tick: number, ramp: number): PhaseState => ({
+  ...phase,
+  clock: phase.clock - tick,
+  began: phase.began - tick,
+  ended: phase.ended - tick,
+  nextClock: phase.nextClock - tick,
+  rampAt: phase.rampAt - ramp,
+  legs: phase.legs.map(({ target, settles, until }) => ({ target, settles: settles - tick, until: until - tick })),
+});

@@ -22,6 +22,13 @@ export interface PulseRules {
   readonly fixedDuty?: number | undefined;
 }
 
+/** What of the controller outlasts a period; the tick counted from where it was taken. */
+export interface PulsesState {
+  readonly enabled: boolean;
+  readonly resumes: number;
+  readonly hiccupCount: number;
+}
+
 /** The controller: when pulses begin and end, what holds them back, and how the legs are driven for them. */
 export class Pulses {
   /** Whether pulses may start; a lock-out and a hiccup keep them from it. */
@@ -69,9 +76,23 @@ export class Pulses {
     const duty = this.fixedDuty ?? dutyMax;
     return duty >= 1 ? Infinity : phase.clock + Math.round(duty * this.run.period);
   }
-  /** Ticks from the clock of phase 1 to that of phase k. */
-  clockOffset(k: number): number {
-    return (k * this.run.period) / this.run.drawn.phases.length;
+
+  state(tick: number): PulsesState {
+    return { enabled: this.enabled, resumes: this.resumes - tick, hiccupCount: this.hiccupCount };
+  }
+  resume({ enabled, resumes, hiccupCount }: PulsesState): void {
+    this.enabled = enabled;
+    this.resumes = resumes;
+    this.hiccupCount = hiccupCount;
+  }
+
+  /** How a run begins: at work; or with a soft start, once the lock-out lets it. */
+  start(atWork: boolean): void {
+    const { undervoltageLockout } = this.run.drawn.complete.stage.control;
+    if (atWork) this.enabled = true;
+    else if (undervoltageLockout) this.holdReference(0);
+    else this.awaken();
+    this.driveLegs();
   }
 
   /** The clock of a phase: the ramp starts again, and a pulse begins unless something holds it back. */
@@ -164,24 +185,22 @@ export class Pulses {
     this.enabled = false;
     this.hiccupCount = 0;
     for (let k = 0; k < this.run.phases.length; k += 1) if (this.run.phases[k]?.on) this.endPulse(k, 'stopped');
-    if (this.run.layout.moving.includes(LOOP.reference)) this.run.moveSource(LOOP.reference, 0);
+    this.holdReference(0);
     this.driveLegs();
   }
 
-  /** Begin to work, where the input voltage lets it: the reference rises on its soft start. */
+  /** Begin to work: the reference rises on its soft start. What keeps it from working is looked at by its guard. */
   awaken(): void {
-    const { undervoltageLockout, softStartTime } = this.run.drawn.complete.stage.control;
-    this.enabled = !undervoltageLockout || this.run.sourceNow('source') >= undervoltageLockout.rising;
-    if (this.run.layout.moving.includes(LOOP.reference)) {
-      this.run.moveSource(LOOP.reference, 0);
-      if (this.enabled)
-        this.run.moveSource(
-          LOOP.reference,
-          sourceValue(this.run.drawn.circuits.free, LOOP.reference),
-          softStartTime ?? 0,
-        );
-    }
+    const { softStartTime } = this.run.drawn.complete.stage.control;
+    this.enabled = true;
+    this.holdReference(0);
+    this.holdReference(sourceValue(this.run.drawn.circuits.free, LOOP.reference), softStartTime);
     this.driveLegs();
+  }
+
+  /** Move the reference, where it moves at all. */
+  private holdReference(to: number, within = 0): void {
+    if (this.run.layout.moving.includes(LOOP.reference)) this.run.moveSource(LOOP.reference, to, within);
   }
 
   driveLegs(): void {

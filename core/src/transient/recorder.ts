@@ -91,14 +91,14 @@ export class Recorder implements RunWatch {
   readonly inductor: Extremes = NONE();
   readonly turnOns: number[] = [];
   readonly occurrences: Occurrence[] = [];
-  readonly time: Column;
-  /** ∫ output dt at the times. */
-  readonly integral: Column;
-  readonly outputs: Column;
+  /** What averages are taken from: every point, or in a long run one at each half of a clock period. */
+  readonly averages: { readonly time: Column; readonly integral: Column; readonly output: Column };
+  private readonly time: Column;
   /** Least and most are one where every point is kept and nothing turns in between. */
   private readonly columns: { readonly least: Column; readonly most: Column }[];
   private readonly between: Extremes[];
-  private stride = 1;
+  /** Points drawn as one. */
+  readonly stride: number;
   private since = 0;
   private known: Configuration | undefined;
   /** Rows of the kept signals, then the slope of the output, one after another. */
@@ -132,8 +132,8 @@ export class Recorder implements RunWatch {
     const capacity = Math.ceil(points / this.stride);
     const column = (): Column => new Column(capacity);
     this.time = column();
-    this.integral = column();
-    this.outputs = column();
+    const few = (): Column => new Column(this.stride === 1 ? capacity : 0);
+    this.averages = { time: few(), integral: few(), output: few() };
     this.columns = kept.map((_, s) => {
       const least = column();
       return { least, most: this.stride > 1 || s === 0 ? column() : least };
@@ -230,11 +230,13 @@ export class Recorder implements RunWatch {
 
   private keep(run: Run, tick: number, z: Float64Array, turned: number | undefined): void {
     const { values, stride } = this;
-    const integral = this.sign * (z[run.layout.integral] as number);
+    if (stride === 1 || tick % (run.period / 2) === 0) {
+      this.averages.time.push(tick * run.tickTime);
+      this.averages.integral.push(this.sign * (z[run.layout.integral] as number));
+      this.averages.output.push(this.sign * (values[0] as number));
+    }
     if (stride === 1) {
       this.time.push(tick * run.tickTime);
-      this.integral.push(integral);
-      this.outputs.push(this.sign * (values[0] as number));
       const [output] = this.columns;
       const value = values[0] as number;
       const beyond = turned === undefined ? value : this.sign * turned;
@@ -251,11 +253,17 @@ export class Recorder implements RunWatch {
       between.most = Math.max(between.most, value, beyond);
     }
     this.since += 1;
-    if (this.since < stride) return;
+    this.lastTime = tick * run.tickTime;
+    if (this.since >= stride) this.flush();
+  }
+  /** s, of the last point kept. */
+  private lastTime = 0;
+
+  /** What has been seen since the last point drawn becomes a point. */
+  private flush(): void {
+    if (this.since === 0) return;
     this.since = 0;
-    this.time.push(tick * run.tickTime);
-    this.integral.push(integral);
-    this.outputs.push(this.sign * (values[0] as number));
+    this.time.push(this.lastTime);
     for (let s = 0; s < this.between.length; s += 1) {
       const between = this.between[s] as Extremes;
       const column = this.columns[s] as (typeof this.columns)[number];
@@ -267,6 +275,7 @@ export class Recorder implements RunWatch {
   }
 
   waveforms(): Waveforms {
+    this.flush();
     return {
       time: this.time.values(),
       signals: this.kept.map(({ name, unit }, s) => ({

@@ -4,8 +4,8 @@ import { Commutation } from './commutation.js';
 import { CELL, LEVELS, runLayout, valueOf, type Configuration, type RunLayout } from './configuration.js';
 import { Guards } from './guards.js';
 import { Moments } from './moments.js';
-import type { PhaseState, PulseEnd } from './phaseState.js';
-import { Pulses, type PulseRules } from './pulses.js';
+import { phaseAt, type PhaseState, type PulseEnd } from './phaseState.js';
+import { Pulses, type PulseRules, type PulsesState } from './pulses.js';
 import type { Running } from './running.js';
 import { sourceValue, type SimulatedStage } from './simulatedStage.js';
 
@@ -28,16 +28,29 @@ export interface RunWatch {
   readonly pulse?: (run: Run, phase: number, what: 'begins' | 'skipped' | PulseEnd) => void;
 }
 
+/** Everything a run stands at, ticks counted from it: what goes on from here goes on the same. */
+export interface RunSnapshot {
+  readonly z: Float64Array;
+  readonly phases: readonly PhaseState[];
+  readonly pulses: PulsesState;
+  readonly amplifier: AmplifierState;
+  readonly shorted: boolean;
+  readonly mute: number;
+  readonly rateEnds: readonly number[];
+  readonly rateTargets: readonly number[];
+  readonly nextUpdates: readonly number[];
+}
+
 /** How a run begins. */
 export interface RunStart extends PulseRules {
   /** States of the circuit. */
   readonly x: Float64Array;
+  /** What moving sources begin at, where it is not what they were drawn with. */
+  readonly sources?: Readonly<Record<string, number>>;
   /** Of each phase: whether a pulse is running, and for how long it has, s, as its clock came. */
   readonly running?: readonly { readonly on: boolean; readonly sinceClock: number }[];
   /** Whether the controller has been at work: else its soft start and its lock-out come first. */
   readonly atWork: boolean;
-  /** Where its amplifier stands; free where it is not said. */
-  readonly amplifier?: AmplifierState;
 }
 
 /**
@@ -59,7 +72,7 @@ export class Run implements Running {
   z: Float64Array;
   amplifier: AmplifierState = 'free';
   shorted = false;
-  readonly phases: readonly PhaseState[];
+  phases: readonly PhaseState[];
   moments: Moments;
   /** Set as the diodes are first placed. */
   configuration!: Configuration;
@@ -95,14 +108,14 @@ export class Run implements Running {
     this.layout = runLayout(drawn.order, moving);
     const { size, source, one } = this.layout;
     const least = drawn.saturating.length > 0 ? LEAST_CELLS_SATURATING : LEAST_CELLS;
-    this.cells = phases.length * Math.ceil(least / phases.length);
+    // Of twice the phases, so that half a period lies on the grid too.
+    this.cells = 2 * phases.length * Math.ceil(least / (2 * phases.length));
     this.period = this.cells * CELL;
     this.tickTime = 1 / complete.clock / this.period;
     this.z = new Float64Array(size);
     this.z.set(start.x.subarray(0, drawn.order));
     this.z[one] = 1;
-    moving.forEach((name, m) => (this.z[source + m] = sourceValue(circuits.free, name)));
-    this.amplifier = start.amplifier ?? 'free';
+    moving.forEach((name, m) => (this.z[source + m] = start.sources?.[name] ?? sourceValue(circuits.free, name)));
     this.path = Array.from({ length: LEVELS + 2 }, () => new Float64Array(size));
     this.first = new Float64Array(size);
     this.next = new Float64Array(size);
@@ -137,12 +150,10 @@ export class Run implements Running {
     this.pulses = new Pulses(this, start, (k) => this.guards.comparatorLevel(k));
     this.commutation = new Commutation(this);
     this.guards = new Guards(this, this.pulses, this.commutation.forward, (k) => {
-      if (this.heldBack) this.reached = true;
+      if (this.heldBack) this.heldBack.reached = true;
       else this.pulses.beginPulse(k);
     });
-    if (start.atWork) this.pulses.enabled = true;
-    else this.pulses.awaken();
-    this.pulses.driveLegs();
+    this.pulses.start(start.atWork);
     this.nextUpdates = (drawn.controller?.updates ?? []).map(({ at }) =>
       Math.round((at * this.period) / phases.length),
     );
@@ -156,29 +167,42 @@ export class Run implements Running {
     return this.tick * this.tickTime;
   }
 
-  /** Time 0 is now: ticks and integrals are counted anew, the state stays. */
-  restart(): void {
-    const { tick } = this;
+  /** Everything it stands at, as if this were time 0 and nothing had been added up. */
+  snapshot(): RunSnapshot {
+    const { tick, z } = this;
     const { ramp, integral } = this.layout;
-    for (const phase of this.phases) {
-      phase.clock -= tick;
-      phase.began -= tick;
-      phase.ended -= tick;
-      phase.nextClock -= tick;
-      phase.rampAt -= this.z[ramp] as number;
-      for (const leg of phase.legs) {
-        leg.settles -= tick;
-        leg.until -= tick;
-      }
-    }
-    this.pulses.resumes -= tick;
-    this.mute -= tick;
-    for (let m = 0; m < this.rateEnds.length; m += 1) this.rateEnds[m] = (this.rateEnds[m] as number) - tick;
-    this.nextUpdates = this.nextUpdates.map((at) => at - tick);
-    this.z[ramp] = 0;
-    this.z[integral] = 0;
+    const from = z.slice();
+    from[ramp] = 0;
+    from[integral] = 0;
+    return {
+      z: from,
+      phases: this.phases.map((phase) => phaseAt(phase, tick, z[ramp] as number)),
+      pulses: this.pulses.state(tick),
+      amplifier: this.amplifier,
+      shorted: this.shorted,
+      mute: this.mute - tick,
+      rateEnds: this.rateEnds.map((end) => end - tick),
+      rateTargets: [...this.rateTargets],
+      nextUpdates: this.nextUpdates.map((at) => at - tick),
+    };
+  }
+
+  /** Stand at a snapshot of a run of the same drawing; time 0 is now. */
+  resume(from: RunSnapshot): void {
+    this.z.set(from.z);
+    this.phases = from.phases.map((phase) => phaseAt(phase, 0, 0));
+    this.pulses.resume(from.pulses);
+    this.amplifier = from.amplifier;
+    this.shorted = from.shorted;
+    this.mute = from.mute;
+    from.rateEnds.forEach((end, m) => (this.rateEnds[m] = end));
+    from.rateTargets.forEach((target, m) => (this.rateTargets[m] = target));
+    this.nextUpdates = [...from.nextUpdates];
     this.tick = 0;
+    this.countedFrom = 0;
+    this.changesSince = 0;
     this.moments = new Moments(this.layout, CELL * this.tickTime, this.counted);
+    this.configuration = this.commutation.standing();
     this.refresh();
   }
 
@@ -188,14 +212,10 @@ export class Run implements Running {
     this.due = -Infinity;
   }
 
-  /** The moments so far are left as they are; what follows is added up anew. Returns the new ones. */
-  splitMoments(): Moments {
-    this.halfState = this.z.slice();
+  /** The moments so far are left as they are; what follows is added up anew. */
+  splitMoments(): void {
     this.moments = new Moments(this.layout, CELL * this.tickTime, this.counted);
-    return this.moments;
   }
-  /** Augmented state at the split. */
-  halfState: Float64Array = new Float64Array(0);
 
   /** Where a source that moves is on its way to. */
   sourceTarget(name: string): number {
@@ -205,26 +225,25 @@ export class Run implements Running {
   sourceAtRest(name: string): number {
     return sourceValue(this.drawn.circuits.free, name);
   }
+  /** The first tick from which no source moves. */
+  get restsFrom(): number {
+    return this.rateEnds.reduce((latest, end) => (end === Infinity ? latest : Math.max(latest, end)), this.tick);
+  }
 
   /** Go on until a tick. Nothing that becomes due at that very tick has happened yet. */
   advance(until: number): void {
     while (this.tick < until) this.proceed(until);
   }
 
-  /** Go on until a pulse of phase 1 is about to begin; false where none does in time. */
-  advanceToBegin(until: number): boolean {
-    this.heldBack = true;
-    this.reached = false;
-    while (this.tick < until && !this.hasReached()) this.proceed(until);
-    this.heldBack = false;
-    return this.hasReached();
+  /** Go on until a pulse of phase 1 is about to begin, or to a tick where none does in time. */
+  advanceToBegin(until: number): void {
+    const held = { reached: false };
+    this.heldBack = held;
+    while (this.tick < until && !held.reached) this.proceed(until);
+    this.heldBack = undefined;
   }
   /** While set, a turn-on by the comparator is only noted. */
-  private heldBack = false;
-  private reached = false;
-  private hasReached(): boolean {
-    return this.reached;
-  }
+  private heldBack: { reached: boolean } | undefined;
 
   /** Change a source that moves to a value, evenly within a time, s, or at once. */
   moveSource(name: string, to: number, within = 0): void {
@@ -268,7 +287,7 @@ export class Run implements Running {
         break;
       }
       due.trips();
-      if (this.heldBack && this.reached) break;
+      if (this.heldBack?.reached === true) break;
     }
     this.watch.changed?.(this);
   }
@@ -454,12 +473,13 @@ export class Run implements Running {
     let from = this.first;
     let onto = this.trial;
     from.set(this.z);
+    this.guards.suspect(this.next);
     let passed = 0;
     for (let level = 0; level <= LEVELS; level += 1) {
       const bit = CELL >> level;
       if (passed + bit >= ticks) continue;
       configuration.step(onto, from, level);
-      if (this.guards.dueAt(onto) >= 0) continue;
+      if (this.guards.suspectDue(onto)) continue;
       moments.add(configuration, level, from, onto);
       passed += bit;
       [from, onto] = [onto, from];

@@ -6,7 +6,7 @@ import type { OperatingCondition } from '../powerstage/powerStage.js';
 import { completeStage, type CompleteStage } from '../stage/completeStage.js';
 import { stageFromDocument } from '../stage/readStage.js';
 import { lineStep, loadStep, shortCircuit, startUp, type Scenario } from './scenario.js';
-import { simulate, type SimulatedRun, type SimulationOptions } from './simulate.js';
+import { simulate, simulateResponse, type SimulatedRun, type SimulationOptions } from './simulate.js';
 import { waveformsCsv } from './waveformsCsv.js';
 
 const FULL: OperatingCondition = { inputVoltage: 12, load: { kind: 'current', current: 12 } };
@@ -92,6 +92,48 @@ describe('a settled stage', () => {
   });
 });
 
+describe('a stage that has come to rest', () => {
+  const light: OperatingCondition = { inputVoltage: 12, load: { kind: 'current', current: 0.4 } };
+  test.each([
+    ['critical conduction', complete({ operatingMode: 'critical-conduction' }, CLAMPED), light],
+    ['dead times', complete({ deadTime: 30e-9 }, CLAMPED), FULL],
+    [
+      'a hiccup that has begun to count',
+      complete({}, { ...CLAMPED, currentLimit: 12.5, hiccup: { periods: 1000, offTime: 1e-4 } }),
+      FULL,
+    ],
+  ])('is stepped from again in the very same way: %s', (_, stage, condition) => {
+    const step = loadStep(1, undefined, 40);
+    const first = run(stage, step, condition);
+    const again = run(stage, step, condition);
+    expect(again.measures).toEqual(first.measures);
+    expect(again.occurrences).toEqual(first.occurrences);
+  });
+  test('steps from one current and back share a drawing, and are what they are alone', () => {
+    const from = (current: number): OperatingCondition => ({ inputVoltage: 12, load: { kind: 'current', current } });
+    const up = loadStep(4, 2e6, 120);
+    const down = loadStep(-4, 2e6, 120);
+    const shared = complete({}, CLAMPED);
+    run(shared, up, from(8));
+    const back = run(shared, down, from(12)).measures;
+    expect(back).toEqual(run(complete({}, CLAMPED), down, from(12)).measures);
+    expect(back.averageOutputCurrent).toBeCloseTo(8, 9);
+  });
+  test('a response is over once the stage is at rest again, with the figures of the whole run', () => {
+    const from = (current: number): OperatingCondition => ({ inputVoltage: 12, load: { kind: 'current', current } });
+    const step = loadStep(4, 2e6, 600);
+    const stage = complete({}, CLAMPED);
+    const whole = run(stage, step, from(8));
+    const response = simulateResponse(stage, from(8), step, from(12));
+    if (response.kind === 'failed') throw new Error(response.reason);
+    expect(response.waveforms.time.at(-1)).toBeLessThan(0.5 * (whole.waveforms.time.at(-1) ?? 0));
+    expect(response.measures.undershoot).toBe(whole.measures.undershoot);
+    expect(response.measures.overshoot).toBe(whole.measures.overshoot);
+    expect(response.measures.recoveryTime / whole.measures.recoveryTime).toBeCloseTo(1, 3);
+    expect(response.measures.finalOutputVoltage).toBeCloseTo(whole.measures.finalOutputVoltage, 5);
+  });
+});
+
 describe('limits', () => {
   test('an amplifier without clamps winds up: after an unloading the output dips farther', () => {
     const step = loadStep(-11.5, undefined, 300);
@@ -127,6 +169,18 @@ describe('limits', () => {
     const started = run(complete({}, control), rising, condition);
     expect(started.measures.finalOutputVoltage).toBeCloseTo(3.3, 1);
     expect(started.occurrences.find(({ what }) => what === 'begins')?.time).toBeGreaterThanOrEqual(40e-6);
+  });
+  test('a lock-out looks at the input of the stage, behind what feeds it, and does not chatter', () => {
+    const control = { ...CLAMPED, softStartTime: 100e-6, undervoltageLockout: { rising: 10, falling: 7 } };
+    const bank = { kind: 'ceramic', capacitance: 40e-6, esr: 0.003, esl: 5e-10, count: 1 };
+    const parts = { source: { resistance: 0.1 }, inputCapacitors: [bank] };
+    const made = run(complete({}, control, parts), startUp(300), RESISTIVE);
+    const first = made.occurrences.find(({ what }) => what === 'begins')?.time ?? 0;
+    // 40 µF through 0.1 ohm to 10 V of 12 V takes R C ln 6.
+    expect(first).toBeGreaterThan(0.1 * 40e-6 * Math.log(6));
+    expect(first).toBeLessThan(0.1 * 40e-6 * Math.log(6) + 4e-6);
+    expect(ended(made, 'stopped')).toBe(0);
+    expect(made.measures.finalOutputVoltage).toBeCloseTo(3.3, 1);
   });
   test('no pulse is shorter than the shortest, none longer than the longest', () => {
     const control = { ...CLAMPED, minimumOnTime: 300e-9, dutyMax: 0.5 };
@@ -207,6 +261,43 @@ describe('a run', () => {
     );
     expect(output?.least.some((value, i) => value < (output.most[i] ?? 0))).toBe(true);
   }, 60_000);
+  test('long enough to draw several points as one, ends with the same figures as one that draws them all', () => {
+    // An alternating load step would show a stride in the averages: the recovery of a long run is that of a short one.
+    const stage = complete({}, CURRENT);
+    const condition: OperatingCondition = { inputVoltage: 12, load: { kind: 'current', current: 8 } };
+    const short = run(stage, loadStep(4, undefined, 2000), condition).measures;
+    const long = run(stage, loadStep(4, undefined, 12_000), condition);
+    expect(long.measures.finalOutputVoltage).toBeCloseTo(short.finalOutputVoltage, 7);
+    expect(Math.abs(long.measures.recoveryTime - short.recoveryTime)).toBeLessThan(1e-6);
+    expect(long.waveforms.time.at(-1)).toBeCloseTo(12_000 * 2e-6, 12);
+  }, 60_000);
+  test('what happens at one instant happens at once', () => {
+    const stage = complete({}, CLAMPED);
+    const both: Scenario = {
+      ...loadStep(4, undefined, 40),
+      happenings: [
+        { kind: 'load', at: 0, by: 1 },
+        { kind: 'load', at: 0, by: 3 },
+      ],
+    };
+    const condition: OperatingCondition = { inputVoltage: 12, load: { kind: 'current', current: 8 } };
+    expect(run(stage, both, condition).measures).toEqual(run(stage, loadStep(4, undefined, 40), condition).measures);
+  });
+  test('two shorts of different resistance are refused in a sentence', () => {
+    const shorts: Scenario = {
+      ...shortCircuit(0.01, 40),
+      happenings: [
+        { kind: 'short', at: 0, resistance: 0.01 },
+        { kind: 'short', at: 20e-6, resistance: undefined },
+        { kind: 'short', at: 40e-6, resistance: 0.02 },
+      ],
+    };
+    const refused = simulate(complete({}, CLAMPED), RESISTIVE, shorts);
+    expect(refused).toMatchObject({
+      kind: 'failed',
+      reason: expect.stringMatching(/10\.0\s?mΩ and 20\.0\s?mΩ are two runs/),
+    });
+  });
   test('gives its waveforms as CSV, a row to a point', () => {
     const { waveforms } = run(complete({}, VOLTAGE), loadStep(1, undefined, 5));
     const lines = waveformsCsv(waveforms).trim().split('\n');

@@ -9,11 +9,13 @@ import { inductanceCurveOf } from '../parts/inductanceCurve.js';
 import type { LegTiming } from '../powerstage/legTiming.js';
 import type { OperatingCondition, PowerStage } from '../powerstage/powerStage.js';
 import { conversionAt, powerStageOf } from '../powerstage/powerStageOf.js';
+import { formatQuantity } from '../quantity/engineering.js';
 import { LOAD_TEST, loopElements } from '../smallsignal/loopCircuit.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import { topologyOf } from '../topology/topologies.js';
 import type { Drive } from '../topology/topology.js';
 import { amplifierLimits, type AmplifierLimits, type AmplifierState } from './amplifierLimits.js';
+import type { UnsolvableCircuitError } from '../circuit/unsolvable.js';
 import type { Configuration, RampRate, Saturating } from './configuration.js';
 import type { Scenario } from './scenario.js';
 
@@ -49,7 +51,7 @@ export interface SimulatedStage {
   /** States of the circuit. */
   readonly order: number;
   /** Configurations that runs have met, shared by all of them. */
-  readonly configurations: Map<string | number, Configuration>;
+  readonly configurations: Map<string | number, Configuration | UnsolvableCircuitError>;
 }
 
 /** What of a stage has both switches of a leg open at times, so that body diodes matter without a dead time too. */
@@ -77,6 +79,19 @@ export function asSimulated(complete: CompleteStage): CompleteStage {
 /** Stages drawn already, by condition and by what moves. */
 const drawings = new WeakMap<CompleteStage, Map<string, SimulatedStage | string>>();
 
+/**
+ * A condition whose load current is carried by the source that steps, so that steps from one current and from another, and back, share
+ * a drawing with all that is worked from it.
+ */
+export function unloaded(condition: OperatingCondition, { happenings, start }: Scenario): OperatingCondition {
+  const carried =
+    start === 'settled' &&
+    condition.load.kind === 'current' &&
+    happenings.length > 0 &&
+    happenings.every(({ kind }) => kind === 'load');
+  return carried ? { ...condition, load: { kind: 'current', current: 0 } } : condition;
+}
+
 /** Draw a stage for a scenario, or say what it lacks. */
 export function simulatedStage(
   complete: CompleteStage,
@@ -87,8 +102,9 @@ export function simulatedStage(
   drawings.set(complete, known);
   const { happenings, fixedDuty, start } = scenario;
   const shapes = happenings.map((one) => (one.kind === 'short' ? one.resistance : one.kind));
-  const key = JSON.stringify([condition, fixedDuty, start, shapes]);
-  const drawn = known.get(key) ?? drawStage(complete, condition, scenario);
+  const from = unloaded(condition, scenario);
+  const key = JSON.stringify([from, fixedDuty, start, shapes]);
+  const drawn = known.get(key) ?? drawStage(complete, from, scenario);
   known.set(key, drawn);
   return drawn;
 }
@@ -106,11 +122,14 @@ function drawStage(
     return 'constant on-time control is simulated for a single phase';
   const sign = stage.targets.outputVoltage < 0 ? -1 : 1;
   const shorted = happenings.find((one) => one.kind === 'short');
+  const shorts = new Set(
+    happenings.flatMap((one) => (one.kind === 'short' && one.resistance !== undefined ? [one.resistance] : [])),
+  );
+  if (shorts.size > 1)
+    return `one run knows one short: shorts of ${[...shorts].map((ohms) => formatQuantity(ohms, 'ohm', 3)).join(' and ')} are two runs`;
   const elements: readonly Element[] = [
     ...loadsThatGiveWay(loopElements({ powerStage }, condition, regulatedOutput(stage)), shorted !== undefined),
-    ...(shorted?.kind === 'short'
-      ? [switchBetween(SHORT, powerStage.outputNode, GROUND, shorted.resistance ?? 0)]
-      : []),
+    ...(shorted?.kind === 'short' ? [switchBetween(SHORT, powerStage.outputNode, GROUND, [...shorts][0] ?? 0)] : []),
     ...(controller ? [...controller.inner.elements, ...controller.elements] : []),
   ];
   const { couplings } = powerStage.circuit;
@@ -121,7 +140,7 @@ function drawStage(
   const moving = [
     ...(happenings.some(({ kind }) => kind === 'line') ? [powerStage.elements.source] : []),
     ...(happenings.some(({ kind }) => kind === 'load') ? [LOAD_TEST] : []),
-    ...(controller && (start === 'zero' || stage.control.hiccup) && softStarts(complete) ? [LOOP.reference] : []),
+    ...(controller && (start === 'zero' || mayIdle(complete)) && softStarts(complete) ? [LOOP.reference] : []),
     ...(shorted && condition.load.kind !== 'resistance' ? ['load'] : []),
   ];
   return {

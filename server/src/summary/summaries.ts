@@ -37,7 +37,8 @@ export class Summaries {
   private readonly core: string;
   /** What waits or is being worked, by stage and revision. */
   private readonly known = new Set<string>();
-  private readonly queue: Waiting[] = [];
+  /** The last that came is worked first: it is the one that someone has just made or opened. */
+  private readonly waiting: Waiting[] = [];
   private running = 0;
   private closed = false;
 
@@ -62,19 +63,19 @@ export class Summaries {
     const key = `${id}:${String(revision)}`;
     if (this.known.has(key) || this.closed) return;
     this.known.add(key);
-    this.queue.push({ id, revision, stage });
+    this.waiting.push({ id, revision, stage });
     void this.next();
   }
 
   async close(): Promise<void> {
     this.closed = true;
-    this.queue.length = 0;
+    this.waiting.length = 0;
     await this.pool.destroy();
   }
 
   private async next(): Promise<void> {
     if (this.running >= THREADS) return;
-    const one = this.queue.shift();
+    const one = this.waiting.pop();
     if (!one) return;
     this.running += 1;
     try {

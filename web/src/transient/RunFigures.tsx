@@ -1,10 +1,5 @@
-import { formatQuantity, type Stage, type Unit } from '@yundro/core';
+import { differsFromLinear, formatQuantity, type Stage, type Unit } from '@yundro/core';
 import type { WorkedRun } from '../engine/transientSurvey';
-
-/** The linear step and the simulated one count as different beyond this. */
-const DIFFERENT = 0.1;
-/** A linear step many times off is none. */
-const BELIEVABLE = 0.2;
 
 const shown = (value: number, unit: Unit): string => formatQuantity(value, unit, 4);
 
@@ -34,11 +29,7 @@ export function RunFigures({ worked, stage }: { readonly worked: WorkedRun; read
   ];
   const linear = worked.linear?.deviation;
   const deviation = Math.max(measures.undershoot, measures.overshoot);
-  const differs =
-    linear !== undefined &&
-    linear > BELIEVABLE * deviation &&
-    BELIEVABLE * linear < deviation &&
-    Math.abs(linear - deviation) > DIFFERENT * deviation;
+  const differs = linear !== undefined && differsFromLinear(deviation, linear);
   const wound = windUp(stage);
   return (
     <>

@@ -1,0 +1,44 @@
+import { LOAD_TEST } from '../smallsignal/loopCircuit.js';
+import { LEVELS, type Configuration } from './configuration.js';
+import type { Kept } from './recorder.js';
+import { SHORT, type SimulatedStage } from './simulatedStage.js';
+
+/** Signals kept before those of the inductors. */
+export const BEFORE_INDUCTORS = 2;
+
+/** What of a run is kept for pictures. */
+export function keptSignals({ powerStage, sign, controller, phases }: SimulatedStage): readonly Kept[] {
+  const sum = (configuration: Configuration): Float64Array => {
+    const row = new Float64Array(configuration.node(powerStage.outputNode).length);
+    for (const name of ['load', LOAD_TEST, 'loadSlope', SHORT])
+      configuration.current(name).forEach((value, i) => (row[i] = (row[i] as number) + sign * value));
+    return row;
+  };
+  return [
+    { name: 'output voltage', unit: 'V', row: (c) => c.node(powerStage.outputNode) },
+    { name: 'load current', unit: 'A', row: sum },
+    ...phases.map(({ inductor }, k): Kept => ({
+      name: phases.length === 1 ? 'inductor current' : `inductor current ${String(k + 1)}`,
+      unit: 'A',
+      row: (c) => c.current(inductor),
+    })),
+    ...(controller
+      ? [{ name: 'control voltage', unit: 'V' as const, row: (c: Configuration) => c.node(controller.controlNode) }]
+      : []),
+    { name: 'input current', unit: 'A', row: (c) => c.current(powerStage.elements.source).map((value) => -value) },
+    { name: 'switch node', unit: 'V', row: (c) => c.node(powerStage.switchNode) },
+  ];
+}
+
+/** Level of the step, some tenths of a nanosecond, over which an edge of ideal switches is no waveform of a real stage. */
+const EDGE = 8;
+
+/**
+ * After which step a change is looked at. Where every capacitor at the output has a series inductance, a current that changes at once has
+ * nowhere to go for an instant but the divider: a spike of kilovolts and femtoseconds that no real edge, which takes nanoseconds, would
+ * show. Elsewhere the tick will do.
+ */
+export function lookedAtAfter({ complete }: SimulatedStage): number {
+  const banks = complete.stage.parts.outputFilter?.capacitors ?? complete.outputCapacitors;
+  return banks.every(({ esl }) => esl > 0) ? EDGE : LEVELS;
+}
