@@ -232,6 +232,8 @@ export { responseCsv, loopCsv } from './measured/responseCsv.js';
 export * from './api/schemas.js';
 export { lineStep, loadStep, shortCircuit, startUp, type Happening, type Scenario } from './transient/scenario.js';
 export { simulate, type SimulatedRun, type SimulationOptions, type SimulationResult } from './transient/simulate.js';
+export { injectedSweep, injectLoop, type InjectedPoint } from './transient/injection.js';
+export type { FailedRun } from './transient/failedRun.js';
 export { waveformsCsv } from './transient/waveformsCsv.js';
 export type { EnergyBalance } from './transient/energy.js';
 export type { TransientMeasures } from './transient/measures.js';

@@ -23,8 +23,8 @@ const CONFLICT = 1e-9;
  *     z = [x; ramp; ∫output; u; s; 1]
  *
  * the states of the circuit, the modulator's ramp as it would be if nothing ever set it back, the integral of the output voltage, the
- * sources that move with the rate each moves at, and the constant one. So dz/dt = K z holds with ramps of sources too, and one matrix
- * exponential serves them all.
+ * sources that move with the rate each moves at, and the constant one. So dz/dt = K z holds with ramps of sources too, and with a sine
+ * that is injected, and one matrix exponential serves them all.
  */
 export interface RunLayout {
   /** Of the circuit. */
@@ -37,15 +37,25 @@ export interface RunLayout {
   readonly rate: number;
   readonly one: number;
   readonly size: number;
+  /** A source that oscillates once it is set going, rad/s: its rate changes by itself too. */
+  readonly oscillation: Oscillation | undefined;
   /** States that change by themselves, in front of all others. */
   readonly active: number;
 }
 
-export function runLayout(order: number, moving: readonly string[]): RunLayout {
+/** A sine among the sources: ds/dt = −ω² u. */
+export interface Oscillation {
+  readonly name: string;
+  /** rad/s */
+  readonly angular: number;
+}
+
+export function runLayout(order: number, moving: readonly string[], oscillation?: Oscillation): RunLayout {
   const source = order + 2;
   const rate = source + moving.length;
   const one = rate + moving.length;
-  return { order, ramp: order, integral: order + 1, moving, source, rate, one, size: one + 1, active: rate };
+  const active = oscillation ? one : rate;
+  return { order, ramp: order, integral: order + 1, moving, source, rate, one, size: one + 1, oscillation, active };
 }
 
 /** An inductor whose inductance falls with its current. */
@@ -103,7 +113,11 @@ export class Configuration {
     k[layout.ramp * size + one] = ramp.constant;
     if (ramp.perSource) k[layout.ramp * size + source + moving.indexOf(ramp.perSource.name)] = ramp.perSource.factor;
     k.set(this.node(outputNode), layout.integral * size);
-    for (let m = 0; m < moving.length; m += 1) k[(source + m) * size + rate + m] = 1;
+    for (let m = 0; m < moving.length; m += 1) {
+      k[(source + m) * size + rate + m] = 1;
+      const { oscillation } = layout;
+      if (oscillation && oscillation.name === moving[m]) k[(rate + m) * size + source + m] = -(oscillation.angular ** 2);
+    }
     this.dynamics = k;
     const each = (): Float64Array => new Float64Array(saturating.length);
     this.work = {

@@ -105,7 +105,7 @@ export class Run implements Running {
     public counted = true,
   ) {
     const { complete, moving, circuits, phases } = drawn;
-    this.layout = runLayout(drawn.order, moving);
+    this.layout = runLayout(drawn.order, moving, drawn.oscillation);
     const { size, source, one } = this.layout;
     const least = drawn.saturating.length > 0 ? LEAST_CELLS_SATURATING : LEAST_CELLS;
     // Of twice the phases, so that half a period lies on the grid too.
@@ -261,6 +261,13 @@ export class Run implements Running {
     }
     this.rateTargets[m] = to;
     this.due = -Infinity;
+  }
+
+  /** Set the source that oscillates going, from zero upward. @param amplitude V */
+  oscillate(amplitude: number): void {
+    const { oscillation, moving, rate } = this.layout;
+    if (!oscillation) throw new Error('Nothing oscillates in this run.');
+    this.z[rate + moving.indexOf(oscillation.name)] = amplitude * oscillation.angular;
   }
 
   /** The value a moving source has, or the fixed one. */

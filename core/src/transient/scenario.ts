@@ -22,6 +22,8 @@ export interface Scenario {
   readonly cycles: number;
   /** Holds the duty ratio and leaves the controller out. */
   readonly fixedDuty?: number | undefined;
+  /** Hz, of a sine that can be put into the loop where the loop gain is looked at. */
+  readonly injected?: number | undefined;
 }
 
 /** The load current changes once, at time 0. @public */

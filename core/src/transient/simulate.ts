@@ -1,4 +1,3 @@
-import { UnsolvableCircuitError } from '../circuit/unsolvable.js';
 import { bilinear } from '../linalg/dense.js';
 import type { OperatingCondition } from '../powerstage/powerStage.js';
 import { LOAD_TEST } from '../smallsignal/loopCircuit.js';
@@ -7,10 +6,11 @@ import { energyBalance, type EnergyBalance } from './energy.js';
 import { BEFORE_INDUCTORS, keptSignals, lookedAtAfter } from './keptSignals.js';
 import { firstAbove, KeptOutput, lastOutside, type StepMeasures, type TransientMeasures } from './measures.js';
 import type { Moments } from './moments.js';
-import { CancelledRun, play } from './play.js';
+import { inWords, type FailedRun } from './failedRun.js';
+import { play } from './play.js';
 import { Recorder, type Occurrence, type Waveforms } from './recorder.js';
 import { restOfStage, restWatch, type Rest } from './rest.js';
-import { Run, StalledRun, type RunWatch } from './run.js';
+import { Run, type RunWatch } from './run.js';
 import type { Scenario } from './scenario.js';
 import { zeroStart } from './settled.js';
 import { asSimulated, SHORT, simulatedStage, type SimulatedStage } from './simulatedStage.js';
@@ -31,12 +31,6 @@ export interface SimulatedResponse {
 export interface SimulatedRun extends SimulatedResponse {
   readonly measures: TransientMeasures;
   readonly energy: EnergyBalance;
-}
-
-/** Why there is no run, in a sentence. @public */
-export interface FailedRun {
-  readonly kind: 'failed';
-  readonly reason: string;
 }
 
 /** @public */
@@ -115,19 +109,6 @@ const toleranceOf = ({ complete }: SimulatedStage): number => {
   const { outputVoltage, outputVoltageTolerance = 0.01 } = complete.stage.targets;
   return outputVoltageTolerance * Math.abs(outputVoltage);
 };
-
-/** A run, or the sentence for why there is none. */
-function inWords<R>(run: () => R | string): R | FailedRun {
-  try {
-    const result = run();
-    return typeof result === 'string' ? { kind: 'failed', reason: result } : result;
-  } catch (error) {
-    if (error instanceof StalledRun || error instanceof UnsolvableCircuitError)
-      return { kind: 'failed', reason: error.message };
-    if (error instanceof CancelledRun) return { kind: 'failed', reason: 'the run was stopped' };
-    throw error;
-  }
-}
 
 /** A run at its time 0, what came before, and who takes its measures. */
 interface Begun {

@@ -16,7 +16,7 @@ import { topologyOf } from '../topology/topologies.js';
 import type { Drive } from '../topology/topology.js';
 import { amplifierLimits, type AmplifierLimits, type AmplifierState } from './amplifierLimits.js';
 import type { UnsolvableCircuitError } from '../circuit/unsolvable.js';
-import type { Configuration, RampRate, Saturating } from './configuration.js';
+import type { Configuration, Oscillation, RampRate, Saturating } from './configuration.js';
 import type { Scenario } from './scenario.js';
 
 /** The switch that puts a short in the place of the load. */
@@ -43,8 +43,9 @@ export interface SimulatedStage {
   readonly decides: 'turn-off' | 'turn-on';
   readonly ramp: RampRate;
   readonly phases: readonly SimulatedPhase[];
-  /** Sources that move during the scenario. */
+  /** Sources that move during the scenario, and among them one that oscillates. */
   readonly moving: readonly string[];
+  readonly oscillation: Oscillation | undefined;
   readonly saturating: readonly Saturating[];
   /** How the legs are driven at an input voltage. */
   readonly drivesAt: (inputVoltage: number) => readonly Drive[];
@@ -100,10 +101,10 @@ export function simulatedStage(
 ): SimulatedStage | string {
   const known = drawings.get(complete) ?? new Map<string, SimulatedStage | string>();
   drawings.set(complete, known);
-  const { happenings, fixedDuty, start } = scenario;
+  const { happenings, fixedDuty, start, injected } = scenario;
   const shapes = happenings.map((one) => (one.kind === 'short' ? one.resistance : one.kind));
   const from = unloaded(condition, scenario);
-  const key = JSON.stringify([from, fixedDuty, start, shapes]);
+  const key = JSON.stringify([from, fixedDuty, start, shapes, injected]);
   const drawn = known.get(key) ?? drawStage(complete, from, scenario);
   known.set(key, drawn);
   return drawn;
@@ -112,7 +113,7 @@ export function simulatedStage(
 function drawStage(
   complete: CompleteStage,
   condition: OperatingCondition,
-  { happenings, fixedDuty, start }: Scenario,
+  { happenings, fixedDuty, start, injected }: Scenario,
 ): SimulatedStage | string {
   const { stage, switchingFrequency } = complete;
   const powerStage = powerStageOf(complete, condition);
@@ -142,6 +143,7 @@ function drawStage(
     ...(happenings.some(({ kind }) => kind === 'load') ? [LOAD_TEST] : []),
     ...(controller && (start === 'zero' || mayIdle(complete)) && softStarts(complete) ? [LOOP.reference] : []),
     ...(shorted && condition.load.kind !== 'resistance' ? ['load'] : []),
+    ...(controller && injected !== undefined ? [LOOP.injection] : []),
   ];
   return {
     complete,
@@ -159,6 +161,7 @@ function drawStage(
       legs: powerStage.legs[k] ?? [],
     })),
     moving,
+    oscillation: injected === undefined ? undefined : { name: LOOP.injection, angular: 2 * Math.PI * injected },
     saturating: saturatingIn(complete, free, powerStage.elements.inductors),
     drivesAt: (inputVoltage) => topologyOf(stage).operation(conversionAt(stage, inputVoltage)).drives,
     order: stateLayout(free).names.length,

@@ -1,5 +1,8 @@
 import {
   completeStage,
+  formatQuantity,
+  injectedSweep,
+  injectLoop,
   judgeTransient,
   lineStep,
   predictedStep,
@@ -8,8 +11,10 @@ import {
   startUp,
   stepScenario,
   transientSettles,
+  type FailedRun,
   type JudgedTransient,
   type PredictedStep,
+  type ResponsePoint,
   type Scenario,
   type SimulatedRun,
   type Stage,
@@ -26,6 +31,8 @@ const SHORT_CYCLES = 100;
 /** A start-up is followed for its soft start and half as long again, and for so many clock periods at least. */
 const AFTER_START = 1.5;
 const START_CYCLES = 400;
+/** Frequencies of an injected sweep. */
+const INJECTED = 24;
 const MOST_START_CYCLES = 20_000;
 
 /** The verdicts on the transient targets of a stage, without their runs. */
@@ -53,6 +60,9 @@ export interface WorkedRun {
   /** Load before, A. */
   readonly load: number;
 }
+
+/** How an injected sweep ended. */
+export type InjectedSweepEnd = { readonly kind: 'swept' } | FailedRun | undefined;
 
 function scenarioOf(stage: Stage, watched: Watched, inputVoltage: number): Scenario | string {
   const frequency = stage.switchingFrequency ?? 0;
@@ -87,6 +97,33 @@ export const transientSurvey = {
       reason: judged.reason,
       runs: judged.steps.length,
     };
+  },
+  /**
+   * The loop gain by injection, frequency after frequency, each told of as it is found.
+   *
+   * @param tell is told a point and how many there are to be.
+   */
+  injectedLoop(
+    stage: Stage,
+    inputVoltage: number,
+    outputCurrent: number,
+    tell: (point: ResponsePoint, all: number) => void,
+  ): InjectedSweepEnd {
+    const complete = completeStage(stage);
+    if (!complete.ok) return undefined;
+    const frequencies = injectedSweep(complete.value.clock, INJECTED);
+    for (const frequency of frequencies) {
+      const condition = { inputVoltage, load: { kind: 'current', current: outputCurrent } } as const;
+      const found = injectLoop(complete.value, condition, frequency);
+      if (found.kind === 'failed') return found;
+      if (!found.settled)
+        return {
+          kind: 'failed',
+          reason: `at ${formatQuantity(found.frequency, 'Hz', 3)} the answer to the sine does not settle: the loop is barely stable, or not`,
+        };
+      tell({ frequency: found.frequency, value: found.loop }, frequencies.length);
+    }
+    return { kind: 'swept' };
   },
   /**
    * One run, waveforms and all; the words for why there is none.

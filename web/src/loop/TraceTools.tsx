@@ -12,6 +12,7 @@ import { Button } from 'react-bootstrap';
 import { useParams } from 'react-router';
 import { download } from '../shown/download';
 import { useSession } from '../stage/stageSession';
+import { InjectedSweep } from './InjectedSweep';
 import { addTrace, changeTrace, MOST_TRACES, removeTrace, useTraces } from './traces';
 
 /** Largest file read, bytes: a sweep of a thousand points takes some ten thousand. */
@@ -76,6 +77,7 @@ export function TraceTools({ report, corner }: { readonly report: LoopReport; re
       <Button variant="plain" onClick={hold} title="Keeps this loop gain in the picture while the design changes">
         Hold this loop
       </Button>
+      <InjectedSweep corner={corner} />
       <label
         className="file-button"
         title="Columns of frequency, dB and degrees; delimiter and decimal comma are recognised"

@@ -2,11 +2,11 @@ import type { Complex, ResponsePoint } from '@yundro/core';
 import { create } from 'zustand';
 import type { OtherLoop } from './loopCharts';
 
-/** A loop gain laid over the present one: held from an earlier design, or measured on a board. */
+/** A loop gain laid over the present one: held from an earlier design, measured on a board, or by injection in the simulator. */
 export interface Trace {
   readonly id: string;
   readonly words: string;
-  readonly kind: 'held' | 'measured';
+  readonly kind: 'held' | 'measured' | 'injected';
   /** How a file was taken. */
   readonly taken?: string;
   readonly points: readonly ResponsePoint[];
@@ -54,7 +54,7 @@ export function addTrace(stage: string, trace: Omit<Trace, 'id'>): string {
 }
 
 /** Read otherwise: the same trace with other points. */
-export function changeTrace(stage: string, id: string, change: Pick<Trace, 'taken' | 'points'>): void {
+export function changeTrace(stage: string, id: string, change: Partial<Pick<Trace, 'taken' | 'points'>>): void {
   const before = useTraceStore.getState().byStage[stage] ?? [];
   put(
     stage,

@@ -1,0 +1,82 @@
+import type { ResponsePoint, Stage } from '@yundro/core';
+import { proxy } from 'comlink';
+import { useEffect, useState } from 'react';
+import { Button } from 'react-bootstrap';
+import { useParams } from 'react-router';
+import type { InjectedSweepEnd } from '../engine/transientSurvey';
+import { useSurvey } from '../engine/useSurvey';
+import { useLookedAt } from '../stage/useCorner';
+import { addTrace, changeTrace } from './traces';
+
+/** A sweep that was asked for, at the corner of its moment. */
+interface Sweep {
+  readonly stage: Stage;
+  readonly inputVoltage: number;
+  readonly outputCurrent: number;
+  readonly words: string;
+  /** The trace it is drawn as. */
+  readonly trace: string;
+}
+
+/**
+ * The loop gain measured in the simulator, as a response analyser measures it on a board: a sine is injected and the answer of the
+ * switched stage read, point by point, and laid over the calculated loop.
+ */
+export function InjectedSweep({ corner }: { readonly corner: string }) {
+  const { id = '' } = useParams();
+  const looked = useLookedAt();
+  const [sweep, setSweep] = useState<Sweep>();
+  const [told, setTold] = useState<{ readonly of: Sweep; readonly points: number; readonly all: number }>();
+  const asked = useSurvey<Sweep, InjectedSweepEnd>(sweep, (survey, of) => {
+    const points: ResponsePoint[] = [];
+    return survey.injectedLoop(
+      of.stage,
+      of.inputVoltage,
+      of.outputCurrent,
+      proxy((point: ResponsePoint, all: number) => {
+        points.push(point);
+        changeTrace(id, of.trace, { points: [...points] });
+        setTold({ of, points: points.length, all });
+      }),
+    );
+  });
+  const answer = asked.answer?.question === sweep ? asked.answer : undefined;
+  const reason = answer?.value?.kind === 'failed' ? answer.value.reason : asked.failure?.sentence;
+  useEffect(() => {
+    if (answer?.value?.kind === 'swept') setSweep(undefined);
+  }, [answer]);
+  const begin = (): void => {
+    if (!looked) return;
+    const { stage, inputVoltage, outputCurrent } = looked;
+    const words = `injected in the simulator, ${corner}`;
+    const trace = addTrace(id, { kind: 'injected', words, taken: 'a sine of 0.02 % of the output', points: [] });
+    setSweep({ stage, inputVoltage, outputCurrent, words, trace });
+  };
+  if (!sweep)
+    return (
+      <Button
+        variant="plain"
+        onClick={begin}
+        title="A response analyser in the simulator: a small sine is injected and the switched stage's answer read, frequency by frequency"
+      >
+        Inject in the simulator
+      </Button>
+    );
+  if (reason !== undefined)
+    return (
+      <span role="alert">
+        Nothing could be injected: {reason}.{' '}
+        <Button variant="plain" onClick={() => setSweep(undefined)}>
+          Leave it
+        </Button>
+      </span>
+    );
+  return (
+    <span role="status">
+      Injecting{told?.of === sweep ? `, ${String(told.points)} of ${String(told.all)} frequencies` : ''} …{' '}
+      <Button variant="plain" onClick={() => setSweep(undefined)}>
+        Stop
+      </Button>
+    </span>
+  );
+}
