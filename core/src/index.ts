@@ -225,6 +225,7 @@ export {
   type ReadResponse,
   type ResponseReading,
 } from './measured/readResponse.js';
+export { readWaveform, type ReadWaveform } from './measured/readWaveform.js';
 export type { ResponseColumns } from './measured/responseColumns.js';
 export { responseCsv, loopCsv } from './measured/responseCsv.js';
 
@@ -234,6 +235,7 @@ export { lineStep, loadStep, shortCircuit, startUp, type Happening, type Scenari
 export { simulate, type SimulatedRun, type SimulationOptions, type SimulationResult } from './transient/simulate.js';
 export { injectedSweep, injectLoop, type InjectedPoint } from './transient/injection.js';
 export type { FailedRun } from './transient/failedRun.js';
+export { otherClamps, type OtherClamps } from './transient/otherClamps.js';
 export { waveformsCsv } from './transient/waveformsCsv.js';
 export type { EnergyBalance } from './transient/energy.js';
 export type { TransientMeasures } from './transient/measures.js';

@@ -1,6 +1,7 @@
 import type { Complex } from '../linalg/complex.js';
-import { commasOf, withoutComma, type CommaMeaning } from '../quantity/comma.js';
+import type { CommaMeaning } from '../quantity/comma.js';
 import type { ResponsePoint } from '../smallsignal/margins.js';
+import { headingsOf, numericColumns } from './numericColumns.js';
 import { chosenColumns, stemOf, type ResponseColumns } from './responseColumns.js';
 
 /** A response read from a text of columns. @public */
@@ -27,33 +28,9 @@ export interface ResponseReading {
   readonly commas?: CommaMeaning | undefined;
 }
 
-const DELIMITERS = [
-  ['\t', 'tabs'],
-  [';', 'semicolons'],
-  [',', 'commas'],
-] as const;
 const PREFIXES: Readonly<Record<string, number>> = { k: 1e3, M: 1e6, G: 1e9, m: 1e-3 };
 /** Points a response may have: more are not a response of this kind. */
 const MOST = 20_000;
-
-const unquoted = (cell: string): string => cell.trim().replace(/^"|"$/g, '').trim();
-
-/** A number with a decimal point or a decimal comma; NaN for anything else. */
-const numberOf = (text: string, commas: CommaMeaning | undefined = 'decimal'): number => {
-  const cell = unquoted(text);
-  return /^[-+]?[\d.,]+(?:[eE][-+]?\d+)?$/.test(cell) ? Number(withoutComma(cell, commas)) : NaN;
-};
-
-/** What stands between the columns: what splits most lines into numbers, three columns at least. */
-function delimiterOf(lines: readonly string[]): (typeof DELIMITERS)[number] | readonly [RegExp, string] {
-  const candidates = [...DELIMITERS, [/\s+/, 'spaces'] as const];
-  const score = ([delimiter]: (typeof candidates)[number]): number =>
-    lines.filter((line) => {
-      const cells = line.trim().split(delimiter);
-      return cells.length >= 3 && cells.slice(0, 3).every((cell) => Number.isFinite(numberOf(cell)));
-    }).length;
-  return candidates.reduce((best, one) => (score(one) > score(best) ? one : best), candidates[0] ?? [',', 'commas']);
-}
 
 /** Factor of a unit in a heading, such as `Frequency (kHz)`. */
 function prefixOf(heading: string): number {
@@ -71,32 +48,23 @@ function prefixOf(heading: string): number {
  */
 export function readResponse(text: string, reading: ResponseReading = {}): ReadResponse | string {
   const convention = reading.convention ?? 'loop-gain';
-  const lines = text.split(/\r\n|\r|\n/);
-  const [delimiter, words] = delimiterOf(lines);
-  const cellsOf = (line: string): readonly string[] => line.trim().split(delimiter);
-  const isData = (line: string): boolean => Number.isFinite(numberOf(cellsOf(line)[0] ?? ''));
-  const first = lines.findIndex(isData);
-  if (first < 0)
-    return 'The file has no line that begins with a number; expected are columns of frequency, dB and degrees.';
-  const width = cellsOf(lines[first] ?? '').length;
-  const heading = first > 0 ? cellsOf(lines[first - 1] ?? '').map(unquoted) : [];
-  const named = chosenColumns(heading);
-  const chosen = reading.columns ?? named ?? { frequency: 0, gain: 1, phase: 2 };
-  const rows = lines.slice(first).flatMap((line, k) => {
-    const blank = line.trim() === '' || /^[#%]/.test(line.trim());
-    return blank ? [] : [{ line: first + k + 1, cells: cellsOf(line) }];
+  const table = numericColumns(text, {
+    expected: 'frequency, dB and degrees',
+    least: 3,
+    most: MOST,
+    commas: reading.commas,
   });
-  if (rows.length > MOST) return `The file has more than ${String(MOST)} points.`;
-  const { settled, ambiguous } = commasOf(rows.flatMap(({ cells }) => cells.map(unquoted)));
-  const meaning = reading.commas ?? settled ?? 'decimal';
-  const headed = heading.length === width ? heading : [];
+  if (typeof table === 'string') return table;
+  const { rows, headings: headed, number } = table;
+  const named = chosenColumns(headed);
+  const chosen = reading.columns ?? named ?? { frequency: 0, gain: 1, phase: 2 };
   const scale = prefixOf(headed[chosen.frequency] ?? '');
   const radians = /\brad\b/i.test(headed[chosen.phase] ?? '');
   const points: ResponsePoint[] = [];
   for (const { line, cells } of rows) {
-    const frequency = scale * numberOf(cells[chosen.frequency] ?? '', meaning);
-    const gain = numberOf(cells[chosen.gain] ?? '', meaning);
-    const phase = numberOf(cells[chosen.phase] ?? '', meaning);
+    const frequency = scale * number(cells[chosen.frequency]);
+    const gain = number(cells[chosen.gain]);
+    const phase = number(cells[chosen.phase]);
     const at = `Line ${String(line)}`;
     if (!(frequency > 0))
       return `${at} has the frequency “${cells[chosen.frequency] ?? ''}”; it must be a number above 0 Hz.`;
@@ -107,8 +75,6 @@ export function readResponse(text: string, reading: ResponseReading = {}): ReadR
   }
   if (points.length < 2) return 'The file has fewer than two points.';
   points.sort((a, b) => a.frequency - b.frequency);
-  const comma = settled === 'decimal' || (ambiguous !== undefined && meaning === 'decimal') ? 'comma' : 'point';
-  const headings = Array.from({ length: width }, (_, k) => headed[k] ?? `column ${String(k + 1)}`);
   const stem = headed.length > 0 ? stemOf(headed[chosen.gain] ?? '') : '';
   const columns =
     reading.columns !== undefined || (named && headed.length > 0)
@@ -116,10 +82,10 @@ export function readResponse(text: string, reading: ResponseReading = {}): ReadR
       : 'columns taken as frequency, dB, degrees';
   return {
     points,
-    taken: `${String(points.length)} points, ${words} between, decimal ${comma}, ${columns}`,
-    headings,
+    taken: `${String(points.length)} points, ${table.between} between, decimal ${table.decimal}, ${columns}`,
+    headings: headingsOf(table),
     columns: chosen,
-    commas: ambiguous !== undefined && settled === undefined ? { meaning, example: ambiguous } : undefined,
+    commas: table.commas,
   };
 }
 

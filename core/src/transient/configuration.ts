@@ -116,7 +116,8 @@ export class Configuration {
     for (let m = 0; m < moving.length; m += 1) {
       k[(source + m) * size + rate + m] = 1;
       const { oscillation } = layout;
-      if (oscillation && oscillation.name === moving[m]) k[(rate + m) * size + source + m] = -(oscillation.angular ** 2);
+      if (oscillation && oscillation.name === moving[m])
+        k[(rate + m) * size + source + m] = -(oscillation.angular ** 2);
     }
     this.dynamics = k;
     const each = (): Float64Array => new Float64Array(saturating.length);

@@ -16,6 +16,7 @@ import { Button } from 'react-bootstrap';
 import { Line } from 'react-chartjs-2';
 import { download } from '../shown/download';
 import { token, useThemeRound } from '../shown/theme';
+import { cursorWords, withCursor } from './cursors';
 import { decadeTicks, type Axis, type Curve, type Mark, type Region } from './curves';
 import { drawOver, OVER, type Over } from './drawnOver';
 import { niceTicks } from './niceTicks';
@@ -28,6 +29,8 @@ const MOST_TICKS = 7;
 const SHADE = '40';
 /** Steps of the read-out over the picture, by key; with Shift ten at once. */
 const READ_STEPS = 100;
+/** Pointer travel from which a press is a drag, px. */
+const DRAG = 8;
 const PLUGINS = [OVER];
 const NO_REGIONS: readonly Region[] = [];
 const NO_NOTES: Over['notes'] = [];
@@ -43,6 +46,8 @@ interface Props {
   readonly notes?: Over['notes'];
   /** A small picture that is a door to a larger one: without read-out, zoom and files. */
   readonly still?: boolean;
+  /** Told the part of the axis that was drawn out with the pointer, by a view that draws it anew with more points. */
+  readonly onZoom?: (from: number, to: number) => void;
 }
 
 /** A place on an axis from the share of its length, and back. */
@@ -59,9 +64,12 @@ export function CurveChart({
   regions = NO_REGIONS,
   notes = NO_NOTES,
   still = false,
+  onZoom,
 }: Props) {
   const themeRound = useThemeRound();
   const [read, setRead] = useState<number>();
+  const [cursors, setCursors] = useState<readonly number[]>([]);
+  const pressedAt = useRef<number>(undefined);
   /** The axis that was zoomed into: another picture is whole again. */
   const [zoomedInto, setZoomedInto] = useState<Axis>();
   const chart = useRef<Chart<'line', { x: number; y: number }[]>>(null);
@@ -147,31 +155,46 @@ export function CurveChart({
           ? {}
           : {
               zoom: {
-                drag: { enabled: true, threshold: 8, backgroundColor: `${token('--accent')}22` },
+                drag: { enabled: true, threshold: DRAG, backgroundColor: `${token('--accent')}22` },
                 mode: 'x' as const,
-                onZoom: () => setZoomedInto(x),
+                onZoom: ({ chart: zoomed }: { chart: Chart }) => {
+                  const across = zoomed.scales['x'];
+                  if (onZoom && across) onZoom(across.min, across.max);
+                  else setZoomedInto(x);
+                },
               },
             },
       },
     };
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [x, y, still, themeRound]);
+  }, [x, y, still, themeRound, onZoom]);
 
   useEffect(() => {
-    if (chart.current) drawOver(chart.current, { x, y, curves, marks, regions, notes, readAt: read });
-  }, [x, y, curves, marks, regions, notes, read, data, options]);
+    if (chart.current) drawOver(chart.current, { x, y, curves, marks, regions, notes, readAt: read, cursors });
+  }, [x, y, curves, marks, regions, notes, read, cursors, data, options]);
 
-  const point = (event: PointerEvent<HTMLDivElement>): void => {
+  /** The value under the pointer; undefined beside the picture. */
+  const valueUnder = (event: PointerEvent<HTMLDivElement>): number | undefined => {
     const drawn = chart.current;
     const scale = drawn?.scales['x'];
-    if (!drawn || !scale) return;
+    if (!drawn || !scale) return undefined;
     const at = event.clientX - event.currentTarget.getBoundingClientRect().left;
     const { left, right } = drawn.chartArea;
-    setRead(at < left || at > right ? undefined : scale.getValueForPixel(at));
+    return at < left || at > right ? undefined : scale.getValueForPixel(at);
+  };
+  const lift = (event: PointerEvent<HTMLDivElement>): void => {
+    const at = valueUnder(event);
+    // A drag draws out a part of the axis; a press without one sets a cursor.
+    if (at !== undefined && Math.abs(event.clientX - (pressedAt.current ?? NaN)) < DRAG)
+      setCursors((before) => withCursor(before, at));
   };
   const press = (event: KeyboardEvent): void => {
     const by = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;
-    if (event.key === 'Escape') setRead(undefined);
+    if (event.key === 'Escape') {
+      setRead(undefined);
+      setCursors([]);
+    }
+    if (event.key === 'Enter' && read !== undefined) setCursors((before) => withCursor(before, read));
     if (by === 0) return;
     event.preventDefault();
     const log = x.logarithmic === true;
@@ -202,9 +225,11 @@ export function CurveChart({
         className="chart"
         role="group"
         tabIndex={0}
-        aria-label={`${words}: arrow keys read it off`}
+        aria-label={`${words}: arrow keys read it off, Enter sets a cursor`}
         aria-describedby={told}
-        onPointerMove={point}
+        onPointerMove={(event) => setRead(valueUnder(event))}
+        onPointerDown={(event) => (pressedAt.current = event.clientX)}
+        onPointerUp={lift}
         onPointerLeave={() => setRead(undefined)}
         onKeyDown={press}
       >
@@ -218,8 +243,14 @@ export function CurveChart({
               {readings.map((one) => `  ${one.words} ${written(one.value, y)}`).join(',')}
             </>
           )}
+          {cursors.length > 0 && <span className="set-cursors">{cursorWords(cursors, { x, y, curves })}</span>}
         </span>
         <span className="chart-acts">
+          {cursors.length > 0 && (
+            <Button variant="plain" onClick={() => setCursors([])}>
+              Clear cursors
+            </Button>
+          )}
           {zoomedInto === x && (
             <Button
               variant="plain"

@@ -1,5 +1,6 @@
 import type { Chart, Plugin } from 'chart.js';
 import { token } from '../shown/theme';
+import { CURSOR_LETTERS } from './cursors';
 import type { Axis, Curve, Mark, Region } from './curves';
 import { labelPlaces } from './labelPlaces';
 
@@ -18,6 +19,8 @@ export interface Over {
   readonly notes: readonly { readonly x: number; readonly y: number; readonly words: string }[];
   /** Where the read-out stands, in axis values. */
   readonly readAt: number | undefined;
+  /** Cursors that stay, in axis values. */
+  readonly cursors: readonly number[];
 }
 
 interface Wanted {
@@ -177,7 +180,7 @@ export const OVER: Plugin<'line'> = {
     const scales = scalesOf(chart);
     const over = overs.get(chart);
     if (!scales || !over) return;
-    const { ctx, chartArea } = chart;
+    const { chartArea } = chart;
     const marks = over.marks.flatMap(({ x, y, label }): readonly Wanted[] => {
       if (label === undefined || label === '') return [];
       const at = scales.across.getPixelForValue(x);
@@ -200,16 +203,27 @@ export const OVER: Plugin<'line'> = {
       colour: '--ink-2',
     }));
     write(chart, [...marks, ...curveLabels(over, scales), ...bandLabels(over, scales), ...notes]);
-    if (over.readAt === undefined) return;
-    const at = scales.across.getPixelForValue(over.readAt);
-    if (at < chartArea.left || at > chartArea.right) return;
-    ctx.save();
-    ctx.strokeStyle = token('--ink');
-    ctx.lineWidth = 1;
-    ctx.beginPath();
-    ctx.moveTo(at, chartArea.top);
-    ctx.lineTo(at, chartArea.bottom);
-    ctx.stroke();
-    ctx.restore();
+    for (const [k, cursor] of over.cursors.entries()) upright(chart, scales.across, cursor, CURSOR_LETTERS[k]);
+    if (over.readAt !== undefined) upright(chart, scales.across, over.readAt);
   },
 };
+
+/** An upright line through the picture; one that stays is dashed and has its letter. */
+function upright({ ctx, chartArea }: Chart, across: Scale, value: number, letter?: string): void {
+  const at = across.getPixelForValue(value);
+  if (at < chartArea.left || at > chartArea.right) return;
+  ctx.save();
+  ctx.strokeStyle = token('--ink');
+  ctx.lineWidth = 1;
+  if (letter !== undefined) {
+    ctx.setLineDash([4, 3]);
+    ctx.font = `11px ${token('--sans')}`;
+    ctx.fillStyle = token('--ink');
+    ctx.fillText(letter, at + 3, chartArea.top + 10);
+  }
+  ctx.beginPath();
+  ctx.moveTo(at, chartArea.top);
+  ctx.lineTo(at, chartArea.bottom);
+  ctx.stroke();
+  ctx.restore();
+}

@@ -5,6 +5,7 @@ import {
   injectLoop,
   judgeTransient,
   lineStep,
+  otherClamps,
   predictedStep,
   shortCircuit,
   simulate,
@@ -13,6 +14,7 @@ import {
   transientSettles,
   type FailedRun,
   type JudgedTransient,
+  type OperatingCondition,
   type PredictedStep,
   type ResponsePoint,
   type Scenario,
@@ -59,6 +61,8 @@ export interface WorkedRun {
   readonly period: number;
   /** Load before, A. */
   readonly load: number;
+  /** After a load release, the same with the amplifier limited otherwise: what winds up is seen beside what does not. */
+  readonly beside: { readonly words: string; readonly run: SimulatedRun } | undefined;
 }
 
 /** How an injected sweep ended. */
@@ -147,22 +151,18 @@ export const transientSurvey = {
     const load = step ? (watched === 'load-up' ? step.from : step.to) : outputCurrent;
     // A start-up, and what is left of a load beside a short, is that of a resistor.
     const resistive = (watched === 'start-up' || watched === 'short') && outputCurrent > 0;
-    const result = simulate(
-      complete.value,
-      {
-        inputVoltage,
-        load: resistive
-          ? { kind: 'resistance', resistance: Math.abs(outputVoltage) / outputCurrent }
-          : { kind: 'current', current: load },
+    const condition: OperatingCondition = {
+      inputVoltage,
+      load: resistive
+        ? { kind: 'resistance', resistance: Math.abs(outputVoltage) / outputCurrent }
+        : { kind: 'current', current: load },
+    };
+    const result = simulate(complete.value, condition, scenario, {
+      progress: (share) => {
+        tell?.(share);
+        return true;
       },
-      scenario,
-      {
-        progress: (share) => {
-          tell?.(share);
-          return true;
-        },
-      },
-    );
+    });
     if (result.kind === 'failed') return { kind: 'none', reason: result.reason };
     const linear = step
       ? predictedStep(complete.value, inputVoltage, load, watched === 'load-up' ? step.to : step.from)
@@ -173,6 +173,16 @@ export const transientSurvey = {
       linear: typeof linear === 'object' ? linear : undefined,
       period: 1 / complete.value.switchingFrequency,
       load,
+      beside: watched === 'load-down' ? besideOf(stage, condition, scenario) : undefined,
     };
   },
 };
+
+/** The run of the stage with its amplifier limited otherwise, where there is one. */
+function besideOf(stage: Stage, condition: OperatingCondition, scenario: Scenario): WorkedRun['beside'] {
+  const other = otherClamps(stage);
+  const complete = other && completeStage(other.stage);
+  if (!complete?.ok) return undefined;
+  const run = simulate(complete.value, condition, scenario);
+  return run.kind === 'failed' ? undefined : { words: other?.words ?? '', run };
+}

@@ -1,13 +1,23 @@
 import { differsFromLinear, formatQuantity, type Stage, type Unit } from '@yundro/core';
 import type { WorkedRun } from '../engine/transientSurvey';
 
+/** Dips further apart than this differ. */
+const SAME = 1.05;
+
 const shown = (value: number, unit: Unit): string => formatQuantity(value, unit, 4);
 
-/** What the amplifier without limits does after a release, and with them. */
-function windUp({ control }: Stage): string | undefined {
-  const amplifier = control.compensator?.amplifier;
-  if (!amplifier || amplifier.outputMin !== undefined) return undefined;
-  return 'The amplifier states no lowest output: its integrator winds up while it asks for less than no pulse, and the output dips when the load has long gone. A clamp at zero shortens that.';
+/** How far the output goes the other way after a release, with the amplifier as it is and limited otherwise. */
+function windUp({ run, beside }: WorkedRun, { control }: Stage): string | undefined {
+  if (!beside) return undefined;
+  const dips = [run.measures.undershoot, beside.run.measures.undershoot] as const;
+  const limited = control.compensator?.amplifier?.outputMin !== undefined;
+  const [held, wound] = limited ? dips : ([dips[1], dips[0]] as const);
+  const figures = `After the release the output dips to ${shown(dips[0], 'V')} below where it was; ${beside.words}, to ${shown(dips[1], 'V')}.`;
+  const why =
+    wound > SAME * held
+      ? ' While no pulse is asked for, an integrator that nothing holds winds up below the ramp, and has to come back first when the output falls: a clamp at the lowest useful output shortens that.'
+      : ' The limit changes nothing here: the amplifier does not reach it, or is soon back.';
+  return figures + why;
 }
 
 /** Figures of a run, with the linear prediction beside it where it differs, and where its energy went. */
@@ -30,7 +40,7 @@ export function RunFigures({ worked, stage }: { readonly worked: WorkedRun; read
   const linear = worked.linear?.deviation;
   const deviation = Math.max(measures.undershoot, measures.overshoot);
   const differs = linear !== undefined && differsFromLinear(deviation, linear);
-  const wound = windUp(stage);
+  const wound = windUp(worked, stage);
   return (
     <>
       <table className="plain small" aria-label="Figures of the run">

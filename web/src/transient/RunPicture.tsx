@@ -1,16 +1,17 @@
 import type { Stage } from '@yundro/core';
 import { useMemo, useState } from 'react';
+import { Button } from 'react-bootstrap';
 import { CurveChart } from '../charts/CurveChart';
 import { beyond, type Axis, type Curve, type Mark, type Region } from '../charts/curves';
 import type { WorkedRun } from '../engine/transientSurvey';
 import { ViewPick } from '../station/ViewPick';
 import { bandsOf } from './bands';
+import type { Overlay } from './overlays';
+import { runCurve, type View } from './runCurves';
 
 const LANES = ['Output', 'Currents', 'Control', 'Switch node'] as const;
 type Lane = (typeof LANES)[number];
 const NO_MARKS: readonly Mark[] = [];
-/** Points of a curve that a picture still shows one by one. */
-const MOST_POINTS = 6000;
 
 /** Which signals a lane shows. */
 const SIGNALS: Readonly<Record<Lane, RegExp>> = {
@@ -20,85 +21,96 @@ const SIGNALS: Readonly<Record<Lane, RegExp>> = {
   'Switch node': /^switch node/,
 };
 
-/** A signal as a curve: where there are more points than a picture shows, the least and the greatest of each stretch in turn. */
-function curveOf(
-  time: Float64Array,
-  { name, least, most }: WorkedRun['run']['waveforms']['signals'][number],
-  k: number,
-): Curve {
-  const stride = Math.max(1, Math.ceil((2 * time.length) / MOST_POINTS));
-  const x: number[] = [];
-  const y: number[] = [];
-  for (let from = 0; from < time.length; from += stride) {
-    let low = Infinity;
-    let high = -Infinity;
-    for (let i = from; i < Math.min(time.length, from + stride); i += 1) {
-      low = Math.min(low, least[i] ?? Infinity);
-      high = Math.max(high, most[i] ?? -Infinity);
-    }
-    const at = time[from] ?? 0;
-    if (stride === 1 && low === high) {
-      x.push(at);
-      y.push(low);
-    } else {
-      x.push(at, at);
-      y.push(low, high);
-    }
-  }
-  return {
-    words: name,
-    x,
-    y,
-    colour: `--trace-${String((k % 4) + 1)}`,
-    dash: [],
-    labelAt: 0.7 * (time.at(-1) ?? 0),
-    labelAbove: k % 2 === 0,
-  };
+const COLOURS = 4;
+const curveColour = (k: number): string => `--trace-${String((k % COLOURS) + 1)}`;
+
+/** The signals of a run in a lane, and what is laid over them. */
+function curvesOf({ run, beside }: WorkedRun, overlays: readonly Overlay[], lane: Lane, view: View): readonly Curve[] {
+  const own = run.waveforms.signals
+    .filter(({ name }) => SIGNALS[lane].test(name))
+    .map((signal, k): Curve => ({
+      words: signal.name,
+      ...runCurve(run.waveforms, signal, view),
+      colour: curveColour(k),
+      dash: [],
+      labelAt: view.from + 0.7 * (view.to - view.from),
+      labelAbove: k % 2 === 0,
+    }));
+  const besides = beside ? [{ words: beside.words, waveforms: beside.run.waveforms, shift: 0, lift: 0 }] : [];
+  const laid = [...besides, ...overlays].flatMap(({ words, waveforms, shift, lift }, o) =>
+    waveforms.signals
+      .filter(({ name }) => SIGNALS[lane].test(name))
+      .slice(0, 1)
+      .map((signal): Curve => ({
+        words,
+        ...runCurve(waveforms, signal, view, { shift, lift }),
+        colour: curveColour(o + 1),
+        dash: [5, 3],
+        labelAt: view.from + (0.35 + 0.12 * o) * (view.to - view.from),
+        labelAbove: o % 2 === 1,
+      })),
+  );
+  return [...own, ...laid];
 }
 
-/** One lane of a run: its signals, the allowed band, and what the controller was doing. */
-export function RunPicture({ worked, stage }: { readonly worked: WorkedRun; readonly stage: Stage }) {
+interface Props {
+  readonly worked: WorkedRun;
+  readonly stage: Stage;
+  readonly overlays: readonly Overlay[];
+}
+
+/** One lane of a run: its signals, what is laid over them, the allowed band, and what the controller was doing. */
+export function RunPicture({ worked, stage, overlays }: Props) {
   const [lane, setLane] = useState<Lane>('Output');
+  /** The part drawn out, and the run it is of: another run is whole again. */
+  const [zoomed, setZoomed] = useState<View & { readonly of: WorkedRun }>();
+  const end = worked.run.waveforms.time.at(-1) ?? 1;
+  const part = zoomed?.of === worked ? zoomed : undefined;
   const chart = useMemo(() => {
-    const { waveforms, occurrences } = worked.run;
-    const curves = waveforms.signals
-      .filter(({ name }) => SIGNALS[lane].test(name))
-      .map((signal, k) => curveOf(waveforms.time, signal, k));
-    const values = curves.flatMap(({ y }) => y.filter((value): value is number => value !== undefined));
-    const [low, high] = values.reduce(
-      ([a, b], value) => [Math.min(a, value), Math.max(b, value)],
-      [Infinity, -Infinity],
-    );
+    const view = part ?? { from: 0, to: end };
+    const curves = curvesOf(worked, overlays, lane, view);
+    let [low, high] = [Infinity, -Infinity];
+    for (const { y } of curves)
+      for (const value of y) {
+        low = Math.min(low, value ?? Infinity);
+        high = Math.max(high, value ?? -Infinity);
+      }
     const { loadStep, outputVoltage } = stage.targets;
-    const before = Math.abs(outputVoltage);
     const allowed = lane === 'Output' && worked.linear ? loadStep?.deviation : undefined;
-    const bands = bandsOf(occurrences, worked.period).map(({ from, to, words }): Region => ({
+    const bands = bandsOf(worked.run.occurrences, worked.period).map(({ from, to, words }): Region => ({
       fromX: from,
       toX: to,
       words,
     }));
-    const sign = Math.sign(outputVoltage);
-    const limits = allowed === undefined ? [] : [sign * before + allowed, sign * before - allowed];
-    const span = Math.max(high, ...limits) - Math.min(low, ...limits) || 1;
-    const x: Axis = { words: 'time', unit: 's', min: 0, max: waveforms.time.at(-1) ?? 1 };
+    const limits = allowed === undefined ? [] : [outputVoltage + allowed, outputVoltage - allowed];
+    // Drawn out, the picture is that of the waveform: a limit far away does not flatten it.
+    const shown = part ? [] : limits;
+    const span = Math.max(high, ...shown) - Math.min(low, ...shown) || 1;
+    const x: Axis = { words: 'time', unit: 's', min: view.from, max: view.to };
     const y: Axis = {
       words: lane === 'Currents' ? 'current' : 'voltage',
       unit: lane === 'Currents' ? 'A' : 'V',
-      min: Math.min(low, ...limits) - 0.08 * span,
-      max: Math.max(high, ...limits) + 0.08 * span,
+      min: Math.min(low, ...shown) - 0.08 * span,
+      max: Math.max(high, ...shown) + 0.08 * span,
     };
+    const [above, below] = limits;
     const hatched =
-      allowed === undefined
+      above === undefined || below === undefined
         ? []
-        : [
-            beyond(sign * before + allowed, 'above', 'not allowed'),
-            beyond(sign * before - allowed, 'below', 'not allowed'),
-          ];
+        : [beyond(above, 'above', 'not allowed'), beyond(below, 'below', 'not allowed')];
     return { x, y, curves, regions: [...bands, ...hatched] };
-  }, [worked, stage, lane]);
+  }, [worked, overlays, stage, lane, part, end]);
+  const zoom = useMemo(() => (from: number, to: number) => setZoomed({ from, to, of: worked }), [worked]);
   return (
     <>
-      <ViewPick what="Lane" views={LANES.map((view) => ({ view, words: view }))} shown={lane} onPick={setLane} />
+      <div className="lane-head">
+        <ViewPick what="Lane" views={LANES.map((view) => ({ view, words: view }))} shown={lane} onPick={setLane} />
+        {part && (
+          <Button variant="plain" onClick={() => setZoomed(undefined)}>
+            Whole run
+          </Button>
+        )}
+      </div>
       {chart.curves.length > 0 ? (
         <CurveChart
           words={`${lane} over time`}
@@ -107,6 +119,7 @@ export function RunPicture({ worked, stage }: { readonly worked: WorkedRun; read
           curves={chart.curves}
           marks={NO_MARKS}
           regions={chart.regions}
+          onZoom={zoom}
         />
       ) : (
         <p className="quiet my-3">There is nothing of it in this scheme.</p>

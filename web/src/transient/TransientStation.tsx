@@ -1,6 +1,7 @@
 import { formatQuantity, waveformsCsv, type Stage } from '@yundro/core';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
+import { useParams } from 'react-router';
 import { SHORT_OHMS, type Watched, type WorkedRun } from '../engine/transientSurvey';
 import { QuantityField } from '../fields/QuantityField';
 import { Answered } from '../shown/Answered';
@@ -11,7 +12,9 @@ import { Rare } from '../station/Rare';
 import { Station } from '../station/Station';
 import { ViewPick } from '../station/ViewPick';
 import { RunFigures } from './RunFigures';
+import { useOverlays } from './overlays';
 import { RunPicture } from './RunPicture';
+import { RunTools } from './RunTools';
 import { useRun } from './useRun';
 
 const WATCHED: readonly { readonly view: Watched; readonly words: string }[] = [
@@ -40,9 +43,15 @@ function saysWhat(watched: Watched, { load }: WorkedRun, { targets }: Stage): st
   }
 }
 
+/** What a held run was of. */
+const heldWords = (watched: Watched, inputVoltage: number, { switchingFrequency = 0, targets }: Stage): string =>
+  `${(WATCHED.find(({ view }) => view === watched)?.words ?? '').toLowerCase()}, ${formatQuantity(inputVoltage, 'V', 3)} to ${formatQuantity(targets.outputVoltage, 'V', 3)}, ${formatQuantity(switchingFrequency, 'Hz', 3)}`;
+
 /** The stage in time, switch by switch: load and line steps, start-up, a short. */
 export function TransientStation() {
   const [watched, setWatched] = useState<Watched>('load-up');
+  const { id = '' } = useParams();
+  const overlays = useOverlays(id);
   const { asked, share, stopped, stop, go } = useRun(watched);
   return (
     <Station
@@ -69,15 +78,16 @@ export function TransientStation() {
             </p>
           )}
           <Answered of={asked} what="run" wait={null}>
-            {(found, { watched: shown, stage }) =>
+            {(found, { watched: shown, stage, inputVoltage }) =>
               found === undefined ? (
                 <SurveyWait working={false} />
               ) : found.kind === 'none' ? (
                 <p className="quiet my-3">There is no run to show: {found.reason}.</p>
               ) : (
                 <>
-                  <RunPicture worked={found} stage={stage} />
-                  <p className="small quiet">{saysWhat(shown, found, stage)}</p>
+                  <RunPicture worked={found} stage={stage} overlays={overlays} />
+                  <p className="small quiet mb-1">{saysWhat(shown, found, stage)}</p>
+                  <RunTools worked={found} words={heldWords(shown, inputVoltage, stage)} />
                 </>
               )
             }

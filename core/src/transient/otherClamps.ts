@@ -1,0 +1,27 @@
+import type { Stage } from '../stage/schema.js';
+
+/** A stage whose amplifier is limited otherwise, to be seen beside it: what the limits are worth after a load release. @public */
+export interface OtherClamps {
+  /** How it differs. */
+  readonly words: string;
+  readonly stage: Stage;
+}
+
+/**
+ * The stage without its amplifier's limits; or, where none is stated, with a lowest output of 0 V, the valley of the ramp. Undefined
+ * where no amplifier integrates.
+ *
+ * @public
+ */
+export function otherClamps(stage: Stage): OtherClamps | undefined {
+  const { compensator } = stage.control;
+  const amplifier = compensator?.amplifier;
+  if (!compensator || !amplifier) return undefined;
+  const { outputMin, outputMax, ...rest } = amplifier;
+  const limited = outputMin !== undefined || outputMax !== undefined;
+  const other = limited ? rest : { ...rest, outputMin: 0 };
+  return {
+    words: limited ? 'without the limits of the amplifier' : 'with the amplifier held at 0 V or above',
+    stage: { ...stage, control: { ...stage.control, compensator: { ...compensator, amplifier: other } } },
+  };
+}
