@@ -1,7 +1,7 @@
 const shared = {
   transform: {
     '^.+\\.tsx?$': [
-      '@swc/jest',
+      new URL('scripts/lib/jestTransform.mjs', import.meta.url).pathname,
       { jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022' }, module: { type: 'es6' } },
     ],
   },

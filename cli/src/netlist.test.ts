@@ -19,7 +19,7 @@ import {
   type Stage,
 } from '@yundro/core';
 
-jest.setTimeout(60_000);
+jest.setTimeout(180_000);
 
 const folder = mkdtempSync(join(tmpdir(), 'yundro-netlist-'));
 

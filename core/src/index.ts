@@ -92,7 +92,9 @@ export {
   type CornerResult,
   type Evaluation,
 } from './corners/evaluate.js';
-export { ledgerOf, type LedgerLine } from './corners/ledger.js';
+export { ledgerOf } from './corners/ledger.js';
+export type { LedgerLine } from './corners/marginProbe.js';
+export { transientLedger } from './corners/transientLedger.js';
 export type { LeastMargin } from './corners/leastMargin.js';
 export { nextSteps, type MarginChange, type NextStep } from './corners/nextSteps.js';
 export {

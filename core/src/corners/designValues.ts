@@ -81,6 +81,27 @@ export function designValues(stage: Stage): readonly DesignValue[] {
   return values;
 }
 
+/** What of the compensator shapes the loop: the divider sets the output, and stays. */
+const SHAPING = ['rZero', 'cZero', 'cPole', 'rFeedforward', 'cFeedforward'];
+const MODULATOR = ['rampAmplitude', 'currentSenseGain', 'slopeCompensation', 'onTime', 'minimumOffTime'];
+
+/** Values that a step is answered by: those of the parts, ratings apart, and of the controller. */
+export function answeringValues(stage: Stage): readonly DesignValue[] {
+  const paths: readonly StagePath[] = [
+    ...MODULATOR.map((key) => ['control', key]),
+    ...SHAPING.map((key) => ['control', 'compensator', 'components', key]),
+  ];
+  const controller = paths.flatMap((path): readonly DesignValue[] => {
+    const value = valueAt(stage, path);
+    const field = stageField(path);
+    return typeof value === 'number' && value > 0 && field
+      ? [{ path, quantity: field.quantity, unit: field.unit, value }]
+      : [];
+  });
+  const isLimit = ({ path }: DesignValue): boolean => path.at(-1) === 'currentLimit';
+  return [...designValues(stage).filter((value) => !isRating(value) || isLimit(value)), ...controller];
+}
+
 const percent = (share: number): string => `${formatQuantity(Number((100 * share).toPrecision(3)), 'count')} %`;
 
 /** How far a value may lie from its stated one, as factors: lowest and highest. */

@@ -4,8 +4,9 @@ import { pathText, valueAt, withValue, type StagePath } from '../stage/place.js'
 import { stageFromDocument } from '../stage/readStage.js';
 import { stageField, type Stage } from '../stage/schema.js';
 import { evaluateStage } from './evaluate.js';
-import type { LedgerLine } from './ledger.js';
+import type { LedgerLine } from './marginProbe.js';
 import { judgeLoop, withLoop } from './loopVerdicts.js';
+import { judgeTransient } from './transientVerdicts.js';
 import { TIGHT_MARGIN, type Verdict } from './verdict.js';
 
 /** What a change does to one target: its margin before and after. @public */
@@ -79,24 +80,27 @@ function* preferredFrom(value: number, unit: Unit, up: boolean): Generator<numbe
     yield next;
 }
 
-function judged(stage: Stage): readonly Verdict[] | undefined {
+/** @param simulated whether the load step of the targets is simulated too: it takes a hundred times as long. */
+function judged(stage: Stage, simulated: boolean): readonly Verdict[] | undefined {
   const evaluated = evaluateStage(stage);
   if (!evaluated.ok) return undefined;
-  return withLoop(evaluated.value, judgeLoop(evaluated.value)).evaluation.verdicts;
+  const { verdicts } = withLoop(evaluated.value, judgeLoop(evaluated.value)).evaluation;
+  return simulated ? [...verdicts, ...judgeTransient(evaluated.value.complete).verdicts] : verdicts;
 }
 
 const worth = (margin: number | null): number => margin ?? -Infinity;
 
 /**
  * The changes of one value each that would mend a target, out of the drivers of its margin: each the nearest preferred value that
- * does, worked whole at every corner with its loop, cleanest first. Where capacitors or switches stand in parallel their number is
+ * does, worked whole at every corner with its loop, and with its load step where that is the target, cleanest first. Where capacitors or switches stand in parallel their number is
  * moved. Values as stated; what the spread of the parts takes is aimed for on top.
  *
  * @param line the target with its drivers, as the ledger in full has it.
  * @public
  */
 export function nextSteps(stage: Stage, line: LedgerLine): readonly NextStep[] {
-  const before = judged(stage);
+  const simulated = line.figure === 'transient';
+  const before = judged(stage, simulated);
   const { margin } = line.nominal;
   if (!before || margin === null) return [];
   const aim = aimOf(line);
@@ -116,7 +120,7 @@ export function nextSteps(stage: Stage, line: LedgerLine): readonly NextStep[] {
       tries += 1;
       if (tries > TRIES || to > FURTHEST * from || to < from / FURTHEST || to === from) break;
       const read = stageFromDocument(withValue(stage, moved.path, to));
-      const after = read.ok ? judged(read.value) : undefined;
+      const after = read.ok ? judged(read.value, simulated) : undefined;
       const step = after && stepOf({ path: moved.path, ...field, from, to }, line.target, before, after);
       if (!step) break;
       best = step;

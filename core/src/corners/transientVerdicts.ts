@@ -29,6 +29,7 @@ export interface SimulatedStep {
   readonly corner: Corner;
   readonly from: number;
   readonly to: number;
+  readonly up: boolean;
   /** Share of the clock period at which the step comes. */
   readonly instant: number;
   /** V, the larger of both sides; and s after the step. */
@@ -69,11 +70,22 @@ export function stepScenario(stage: Stage, up: boolean, instant: number): Scenar
 const count = ({ occurrences }: SimulatedResponse, what: string): number =>
   occurrences.reduce((sum, one) => sum + (one.what === what ? 1 : 0), 0);
 
-function stepAt(
+/** A load step of the targets, looked at: from where, which way, and when. */
+export interface StepQuestion {
+  readonly inputVoltage: number;
+  readonly up: boolean;
+  /** Share of the clock period at which it comes. */
+  readonly instant: number;
+}
+
+/**
+ * A load step of the targets, simulated. The inductance is that at no current: see `unsaturated`.
+ *
+ * @returns the sentence for why there is no run; undefined where the targets state no step.
+ */
+export function simulatedStep(
   complete: CompleteStage,
-  inputVoltage: number,
-  up: boolean,
-  instant: number,
+  { inputVoltage, up, instant }: StepQuestion,
 ): SimulatedStep | string | undefined {
   const { stage } = complete;
   const { loadStep, ambientTemperature } = stage.targets;
@@ -81,7 +93,7 @@ function stepAt(
   if (!loadStep || !scenario) return undefined;
   const [from, to] = up ? [loadStep.from, loadStep.to] : [loadStep.to, loadStep.from];
   const at0 = (current: number): OperatingCondition => ({ inputVoltage, load: { kind: 'current', current } });
-  const result = simulateResponse(complete, at0(from), scenario, at0(to));
+  const result = simulateResponse(unsaturated(complete), at0(from), scenario, at0(to));
   if (result.kind === 'failed') return result.reason;
   const { undershoot, overshoot, recoveryTime } = result.measures;
   const at = scenario.happenings[0]?.at ?? 0;
@@ -89,6 +101,7 @@ function stepAt(
     corner: { inputVoltage, outputCurrent: to, temperature: ambientTemperature?.max ?? ROOM_TEMPERATURE },
     from,
     to,
+    up,
     instant,
     deviation: Math.max(undershoot, overshoot),
     recoveryTime: Math.max(0, recoveryTime - at),
@@ -130,14 +143,21 @@ function besideLinear(complete: CompleteStage, { corner, from, to, deviation, li
   return `; the linear step says ${formatQuantity(linear.deviation, 'V', 3)}, as it does not know that ${why}`;
 }
 
+const heldInductance = new WeakMap<CompleteStage, CompleteStage>();
+
 /**
  * The stage with the inductance its inductor has at no current: it moves the current more slowly than what is left of it in saturation,
- * and gives more to the output when the load lets go, so that no deviation comes out smaller than it is.
+ * and gives more to the output when the load lets go, so that no deviation comes out smaller than it is. The same object each time, by
+ * which what is drawn of it is known.
  */
-const unsaturated = (complete: CompleteStage): CompleteStage => {
+function unsaturated(complete: CompleteStage): CompleteStage {
+  const known = heldInductance.get(complete);
+  if (known) return known;
   const { inductance, resistance } = complete.inductor;
-  return { ...complete, inductor: { inductance, resistance } };
-};
+  const held = { ...complete, inductor: { inductance, resistance } };
+  heldInductance.set(complete, held);
+  return held;
+}
 
 const inWords = ({ from, to, instant }: SimulatedStep): string =>
   `worst from ${formatQuantity(from, 'A', 3)} to ${formatQuantity(to, 'A', 3)}, ${instant === 0 ? 'at the clock' : `${instant.toFixed(3)} of a period after the clock`}`;
@@ -148,28 +168,28 @@ const inWords = ({ from, to, instant }: SimulatedStep): string =>
  *
  * @public
  */
-export function judgeTransient(given: CompleteStage): JudgedTransient {
-  const { stage } = given;
-  const complete = unsaturated(given);
-  const curved = inductanceCurveOf(given.inductor) !== undefined;
+export function judgeTransient(complete: CompleteStage): JudgedTransient {
+  const { stage } = complete;
+  const curved = inductanceCurveOf(complete.inductor) !== undefined;
   const { loadStep, outputVoltageTolerance } = stage.targets;
   const asked = loadStep?.deviation !== undefined || loadStep?.recoveryTime !== undefined;
   if (!loadStep || !asked || stage.control.scheme === 'open-loop') return { steps: [], verdicts: [] };
   const steps: SimulatedStep[] = [];
   for (const inputVoltage of inputCorners(stage))
     for (const up of [true, false]) {
-      const step = stepAt(complete, inputVoltage, up, 0);
+      const step = simulatedStep(complete, { inputVoltage, up, instant: 0 });
       if (typeof step === 'string') return { steps: [], verdicts: [], reason: step };
       if (step) steps.push(step);
     }
   for (const up of [true, false]) {
-    const alike = steps.filter(({ from, to }) => (to > from === loadStep.to > loadStep.from) === up);
-    const worst = alike.reduce<SimulatedStep | undefined>(
-      (most, one) => (most && most.deviation >= one.deviation ? most : one),
-      undefined,
-    );
+    const worst = steps
+      .filter((step) => step.up === up)
+      .reduce<SimulatedStep | undefined>(
+        (most, one) => (most && most.deviation >= one.deviation ? most : one),
+        undefined,
+      );
     for (let k = 1; worst && k < INSTANTS; k += 1) {
-      const step = stepAt(complete, worst.corner.inputVoltage, up, k / INSTANTS);
+      const step = simulatedStep(complete, { inputVoltage: worst.corner.inputVoltage, up, instant: k / INSTANTS });
       if (typeof step === 'object') steps.push(step);
     }
   }
@@ -189,6 +209,17 @@ export function judgeTransient(given: CompleteStage): JudgedTransient {
       },
     ];
   };
+  return {
+    steps,
+    verdicts: stepRules(stage).flatMap(({ rule, of }) => judged(rule, of, rule.target === 'loadStepDeviation')),
+  };
+}
+
+/** The rules that a load step of the targets is judged by, and what of a step each is about. */
+export function stepRules({
+  targets,
+}: Stage): readonly { readonly rule: Judged; readonly of: (step: SimulatedStep) => number }[] {
+  const { deviation, recoveryTime } = targets.loadStep ?? {};
   const rule = (target: string, quantity: string, unit: Judged['unit'], required: number): Judged => ({
     target,
     quantity,
@@ -197,22 +228,24 @@ export function judgeTransient(given: CompleteStage): JudgedTransient {
     required,
     figure: 'transient',
   });
-  const { deviation, recoveryTime } = loadStep;
-  return {
-    steps,
-    verdicts: [
-      ...(deviation === undefined
-        ? []
-        : judged(rule('loadStepDeviation', 'load step deviation', 'V', deviation), (step) => step.deviation, true)),
-      ...(recoveryTime === undefined
-        ? []
-        : judged(
-            rule('loadStepRecovery', 'load step recovery', 's', recoveryTime),
-            (step) => step.recoveryTime,
-            false,
-          )),
-    ],
-  };
+  return [
+    ...(deviation === undefined
+      ? []
+      : [
+          {
+            rule: rule('loadStepDeviation', 'load step deviation', 'V', deviation),
+            of: (step: SimulatedStep) => step.deviation,
+          },
+        ]),
+    ...(recoveryTime === undefined
+      ? []
+      : [
+          {
+            rule: rule('loadStepRecovery', 'load step recovery', 's', recoveryTime),
+            of: (step: SimulatedStep) => step.recoveryTime,
+          },
+        ]),
+  ];
 }
 
 /** What of the evaluation's unjudged targets a judged transient settles, in the words it has there. @public */

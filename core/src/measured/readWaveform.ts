@@ -56,7 +56,7 @@ export function readWaveform(
     if (!Number.isFinite(v)) return `Line ${String(line)} has the value “${cells[from] ?? ''}”; it must be a number.`;
     time[k] = perTime * t;
     value[k] = perValue * v;
-    if (k > 0 && (time[k] as number) < (time[k - 1] as number)) return `Line ${String(line)} goes back in time.`;
+    if (k > 0 && time[k] < (time[k - 1] as number)) return `Line ${String(line)} goes back in time.`;
   }
   if (rows.length < 2) return 'The file has fewer than two points.';
   const all = headingsOf(table);

@@ -10,15 +10,19 @@ import {
   shortCircuit,
   simulate,
   startUp,
+  transientLedger,
   stepScenario,
   transientSettles,
+  verdictWord,
   type FailedRun,
   type JudgedTransient,
+  type LedgerLine,
   type OperatingCondition,
   type PredictedStep,
   type ResponsePoint,
   type Scenario,
   type SimulatedRun,
+  type SimulatedStep,
   type Stage,
   type Verdict,
 } from '@yundro/core';
@@ -43,7 +47,7 @@ export interface WorkedVerdicts {
   readonly settles: readonly string[];
   readonly reason: string | undefined;
   /** Simulated steps the verdicts rest on. */
-  readonly runs: number;
+  readonly steps: readonly SimulatedStep[];
 }
 
 /** Why there is no run to show, in words. */
@@ -99,8 +103,12 @@ export const transientSurvey = {
       verdicts: judged.verdicts,
       settles: transientSettles(judged),
       reason: judged.reason,
-      runs: judged.steps.length,
+      steps: judged.steps,
     };
+  },
+  /** The lines that press, with what drives them: a hundred runs or so. */
+  transientLines(stage: Stage, { verdicts, steps }: WorkedVerdicts): readonly LedgerLine[] {
+    return transientLedger(stage, { steps, verdicts: verdicts.filter((verdict) => verdictWord(verdict) !== 'holds') });
   },
   /**
    * The loop gain by injection, frequency after frequency, each told of as it is found.

@@ -1,4 +1,4 @@
-import { loopMargins, unjudgedLoop, type Verdict } from '@yundro/core';
+import { loopMargins, unjudgedLoop, verdictWord, type Verdict } from '@yundro/core';
 import { useMemo } from 'react';
 import type { WorkedVerdicts } from '../engine/transientSurvey';
 import { useSurvey } from '../engine/useSurvey';
@@ -92,7 +92,21 @@ function Transient() {
   );
   const stage = useSession((session) => session.worked?.stage);
   const judged = asked.answer?.question.stage === stage ? asked.answer?.value : undefined;
-  const lines = useMemo(() => (judged?.verdicts ?? NONE).map((verdict) => lineOf(verdict)), [judged]);
+  // What drives a margin takes a hundred runs more: it is asked where a margin presses.
+  const presses = judged !== undefined && judged.verdicts.some((verdict) => verdictWord(verdict) !== 'holds');
+  const pressing = useMemo(() => (presses && stage ? { stage, judged } : undefined), [presses, judged, stage]);
+  const inFull = useSurvey(pressing, (survey, of) => survey.transientLines(of.stage, of.judged));
+  const full = inFull.answer?.question.stage === stage ? inFull.answer?.value : undefined;
+  const lines = useMemo(
+    () =>
+      (judged?.verdicts ?? NONE).map((verdict) =>
+        lineOf(
+          verdict,
+          full?.find(({ target }) => target === verdict.target),
+        ),
+      ),
+    [judged, full],
+  );
   const unjudged = useMemo(
     () =>
       judged?.reason === undefined

@@ -1,6 +1,6 @@
 import type { ResponsePoint, Stage } from '@yundro/core';
 import { proxy } from 'comlink';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useParams } from 'react-router';
 import type { InjectedSweepEnd } from '../engine/transientSurvey';
@@ -42,9 +42,7 @@ export function InjectedSweep({ corner }: { readonly corner: string }) {
   });
   const answer = asked.answer?.question === sweep ? asked.answer : undefined;
   const reason = answer?.value?.kind === 'failed' ? answer.value.reason : asked.failure?.sentence;
-  useEffect(() => {
-    if (answer?.value?.kind === 'swept') setSweep(undefined);
-  }, [answer]);
+  const done = answer?.value?.kind === 'swept';
   const begin = (): void => {
     if (!looked) return;
     const { stage, inputVoltage, outputCurrent } = looked;
@@ -52,7 +50,7 @@ export function InjectedSweep({ corner }: { readonly corner: string }) {
     const trace = addTrace(id, { kind: 'injected', words, taken: 'a sine of 0.02 % of the output', points: [] });
     setSweep({ stage, inputVoltage, outputCurrent, words, trace });
   };
-  if (!sweep)
+  if (!sweep || done)
     return (
       <Button
         variant="plain"

@@ -67,7 +67,8 @@ export function NextStepCard() {
       Go to {where}
     </Link>
   );
-  const picture = picturedAt(worst.verdict.figure);
+  const picture =
+    line === undefined && worst.verdict.figure !== 'transient' ? picturedAt(worst.verdict.figure) : undefined;
   if (picture)
     return (
       <section className="next-step" aria-label="Next step">

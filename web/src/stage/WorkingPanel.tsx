@@ -7,6 +7,7 @@ import { Formula } from '../shown/Formula';
 import { Quantity } from '../shown/Quantity';
 import { useFullLine } from '../ledger/fullLedger';
 import { FormView } from './FormView';
+import { MarginDrivers } from './MarginDrivers';
 import { openWorking, useLayout } from './stageView';
 import { useWorkedStage } from './useCorner';
 
@@ -44,58 +45,10 @@ function Content({ working }: { readonly working: Working }) {
   );
 }
 
-/** What a margin hangs on: the strongest design values, and where each would bring it to zero. */
+/** What a margin hangs on, as soon as it is worked. */
 function Drivers({ target }: { readonly target: string }) {
   const line = useFullLine(target);
-  if (!line) return <p className="quiet small">What drives the margin is being worked …</p>;
-  const { drivers, moved, nominal, margin } = line;
-  const percent = (share: number): string => `${(100 * share).toFixed(1)} %`;
-  return (
-    <section className="mb-3" aria-label="What drives the margin">
-      <h3>What drives the margin{margin === null ? '' : ` of ${percent(margin)}`}</h3>
-      {moved.length > 0 && nominal.margin !== null && (
-        <p className="small mb-1">
-          With every part at its stated value it is {percent(nominal.margin)}. Moved to the worst end of their spread:{' '}
-          {moved.map(({ quantity, because }) => `${quantity} (${because})`).join(', ')}.
-        </p>
-      )}
-      {drivers.length === 0 ? (
-        <p className="quiet small">No single design value moves it.</p>
-      ) : (
-        <table className="plain small">
-          <thead>
-            <tr>
-              <th>design value</th>
-              <th className="number">now</th>
-              <th className="number">margin per +1 %</th>
-              <th className="number">no margin at</th>
-            </tr>
-          </thead>
-          <tbody>
-            {drivers.map(({ path, quantity, unit, value, sensitivity, zeroAt }) => (
-              <tr key={path}>
-                <td>{quantity}</td>
-                <td className="number">
-                  <Quantity value={value} unit={unit} digits={3} />
-                </td>
-                <td className="number">
-                  {sensitivity > 0 ? '+' : '−'}
-                  {Math.abs(sensitivity).toFixed(2)} %
-                </td>
-                <td className="number">
-                  {zeroAt === null ? 'out of reach' : <Quantity value={zeroAt} unit={unit} digits={3} />}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      )}
-      <p className="quiet small mb-0">
-        Central differences of the engine at the worst corner, parts at their stated values; “no margin at” is solved,
-        not extrapolated.
-      </p>
-    </section>
-  );
+  return line ? <MarginDrivers line={line} /> : <p className="quiet small">What drives the margin is being worked …</p>;
 }
 
 /** The working of one number: formula, numbers put in, source, corner, assumption. */

@@ -10,7 +10,7 @@ const shown = (value: number, unit: Unit): string => formatQuantity(value, unit,
 function windUp({ run, beside }: WorkedRun, { control }: Stage): string | undefined {
   if (!beside) return undefined;
   const dips = [run.measures.undershoot, beside.run.measures.undershoot] as const;
-  const limited = control.compensator?.amplifier?.outputMin !== undefined;
+  const limited = control.compensator?.amplifier.outputMin !== undefined;
   const [held, wound] = limited ? dips : ([dips[1], dips[0]] as const);
   const figures = `After the release the output dips to ${shown(dips[0], 'V')} below where it was; ${beside.words}, to ${shown(dips[1], 'V')}.`;
   const why =

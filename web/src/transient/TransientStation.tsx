@@ -4,9 +4,11 @@ import { Button } from 'react-bootstrap';
 import { useParams } from 'react-router';
 import { SHORT_OHMS, type Watched, type WorkedRun } from '../engine/transientSurvey';
 import { QuantityField } from '../fields/QuantityField';
+import { useLedger } from '../ledger/judgements';
 import { Answered } from '../shown/Answered';
 import { download } from '../shown/download';
 import { CornerWords } from '../stage/CornerFigures';
+import { MarginDrivers } from '../stage/MarginDrivers';
 import { SurveyWait } from '../stage/SurveyWait';
 import { Rare } from '../station/Rare';
 import { Station } from '../station/Station';
@@ -111,8 +113,28 @@ export function TransientStation() {
           )
         }
       </Answered>
+      <PressingDrivers />
     </Station>
   );
+}
+
+/** Of the transient targets whose margins press, what drives them. */
+function PressingDrivers() {
+  const { fails, tight } = useLedger();
+  return [...fails, ...tight]
+    .filter(({ station }) => station === 'transient')
+    .map(({ verdict }) =>
+      verdict.nominal && verdict.moved && verdict.drivers ? (
+        <MarginDrivers
+          key={verdict.target}
+          line={{ ...verdict, nominal: verdict.nominal, moved: verdict.moved, drivers: verdict.drivers }}
+        />
+      ) : (
+        <p key={verdict.target} className="quiet small">
+          What drives the margin of the {verdict.quantity} is being worked …
+        </p>
+      ),
+    );
 }
 
 /** What decides a transient beside the loop. */
