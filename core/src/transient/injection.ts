@@ -11,8 +11,11 @@ import { Run } from './run.js';
 import type { Scenario } from './scenario.js';
 import { asSimulated, simulatedStage } from './simulatedStage.js';
 
-/** Clock periods that are measured at a time: a whole number of the sine's periods lies in them. */
-const MEASURED = 100;
+/** Clock periods that are measured at a time, a whole number of the sine's periods in them: the more, the finer the frequencies. */
+const MEASURED = { slow: 400, fast: 100 };
+/** Share of the switching frequency up to which the finer ones are wanted: there lie resonances and crossovers. */
+const SLOW = 0.1;
+const LOWEST = 0.01;
 /** Of the output, V/V: at ten times as much the answer near half the clock already differs by a tenth of a decibel from that of a small sine. */
 const AMPLITUDE = 2e-4;
 /** The answer has settled when it changes by less than this from one measurement to the next … */
@@ -30,11 +33,16 @@ export interface InjectedPoint {
   readonly settled: boolean;
 }
 
-/** The frequency at which an injection next to one asked for is made, Hz: a whole number of its periods lies in what is measured. */
-export function injectedFrequency(frequency: number, switchingFrequency: number): number {
-  const most = Math.ceil(MEASURED / 2) - 1;
-  const periods = Math.min(most, Math.max(1, Math.round((frequency / switchingFrequency) * MEASURED)));
-  return (periods * switchingFrequency) / MEASURED;
+/** The injection next to a frequency that is asked for: a whole number of its periods lies in what is measured. */
+function injectionAt(
+  frequency: number,
+  switchingFrequency: number,
+): { readonly frequency: number; readonly measured: number } {
+  const share = Math.max(LOWEST, frequency / switchingFrequency);
+  const measured = share < SLOW ? MEASURED.slow : MEASURED.fast;
+  const most = Math.ceil(measured / 2) - 1;
+  const periods = Math.min(most, Math.round(share * measured));
+  return { frequency: (periods * switchingFrequency) / measured, measured };
 }
 
 /**
@@ -43,12 +51,9 @@ export function injectedFrequency(frequency: number, switchingFrequency: number)
  * @public
  */
 export function injectedSweep(switchingFrequency: number, count: number): readonly number[] {
-  const lowest = injectedFrequency(0, switchingFrequency);
-  const highest = injectedFrequency(switchingFrequency / 2, switchingFrequency);
-  const found = Array.from({ length: count }, (_, k) =>
-    injectedFrequency(lowest * (highest / lowest) ** (k / (count - 1)), switchingFrequency),
-  );
-  return [...new Set(found)];
+  const at = (frequency: number): number => injectionAt(frequency, switchingFrequency).frequency;
+  const [lowest, highest] = [at(0), at(switchingFrequency / 2)];
+  return [...new Set(Array.from({ length: count }, (_, k) => at(lowest * (highest / lowest) ** (k / (count - 1)))))];
 }
 
 /**
@@ -61,7 +66,7 @@ export function injectedSweep(switchingFrequency: number, count: number): readon
  *
  * Source: R. D. Middlebrook, Measurement of Loop Gain in Feedback Systems, Int. J. Electronics 38 (1975), voltage injection.
  *
- * @param frequency Hz; see `injectedFrequency`.
+ * @param frequency Hz; the nearest is taken of which a whole number of periods lies in what is measured.
  * @public
  */
 export function injectLoop(
@@ -70,8 +75,8 @@ export function injectLoop(
   frequency: number,
 ): InjectedPoint | FailedRun {
   return inWords(() => {
-    const at = injectedFrequency(frequency, complete.clock);
-    const scenario: Scenario = { start: 'settled', happenings: [], cycles: MEASURED, injected: at };
+    const { frequency: at, measured } = injectionAt(frequency, complete.clock);
+    const scenario: Scenario = { start: 'settled', happenings: [], cycles: measured, injected: at };
     const drawn = simulatedStage(asSimulated(complete), condition, scenario);
     if (typeof drawn === 'string') return drawn;
     if (!drawn.controller) return 'the stage runs open loop: there is nothing to inject into';
@@ -87,7 +92,7 @@ export function injectLoop(
     let settled = false;
     for (let k = 0; k < MOST && !settled; k += 1) {
       run.splitMoments();
-      run.advance((k + 1) * MEASURED * run.period);
+      run.advance((k + 1) * measured * run.period);
       const part = (node: string): Complex => sinePart(run, run.moments, (c) => c.node(node));
       const before = loop;
       const { re, im } = ratio(part(drawn.powerStage.outputNode), part(LOOP.dividerTop));

@@ -6,7 +6,7 @@ export function MarginDrivers({ line }: { readonly line: LedgerLine }) {
   const { quantity: of, drivers, moved, nominal, margin } = line;
   const percent = (share: number): string => `${(100 * share).toFixed(1)} %`;
   return (
-    <section className="mb-3" aria-label={`What drives the margin: ${of}`}>
+    <section className="my-3" aria-label={`What drives the margin: ${of}`}>
       <h3>
         What drives the margin{margin === null ? '' : ` of ${percent(margin)}`} of the {of}
       </h3>

@@ -73,8 +73,8 @@ export function RunTools({ worked, words }: { readonly worked: WorkedRun; readon
               {overlay.words}{' '}
               {overlay.kind === 'measured' && (
                 <>
-                  <Moved stage={id} overlay={overlay} of="shift" words="later by" unit="s" />
-                  <Moved stage={id} overlay={overlay} of="lift" words="higher by" unit="V" />
+                  <Moved stage={id} overlay={overlay} of="shift" words="later by" unit="s" />{' '}
+                  <Moved stage={id} overlay={overlay} of="lift" words="higher by" unit="V" />{' '}
                 </>
               )}
               <button type="button" className="link" onClick={() => removeOverlay(id, overlay.id)}>
@@ -114,7 +114,7 @@ function Moved({ stage, overlay, of, words, unit }: MovedProps) {
           if (read.ok) moveOverlay(stage, overlay.id, { [of]: read.value });
         }}
         onBlur={() => setTyped(undefined)}
-      />{' '}
+      />
     </label>
   );
 }
