@@ -237,6 +237,13 @@ export { lineStep, loadStep, shortCircuit, startUp, type Happening, type Scenari
 export { simulate, type SimulatedRun, type SimulationOptions, type SimulationResult } from './transient/simulate.js';
 export { injectedSweep, injectLoop, type InjectedPoint } from './transient/injection.js';
 export type { FailedRun } from './transient/failedRun.js';
+export { worstRate } from './smallsignal/worstRate.js';
+export {
+  alternatingLoad,
+  SEQUENCE_LIMITS,
+  sequenceScenario,
+  type SequenceStep,
+} from './transient/sequence.js';
 export { otherClamps, type OtherClamps } from './transient/otherClamps.js';
 export { waveformsCsv } from './transient/waveformsCsv.js';
 export type { EnergyBalance } from './transient/energy.js';

@@ -96,6 +96,7 @@ function text({ measures, energy, settled }: SimulatedRun): string {
     ['average switching frequency', formatQuantity(measures.averageSwitchingFrequency, 'Hz', 5)],
     ['ripple of the second half', formatQuantity(measures.steadyOutputRipple, 'V', 4)],
     ['inrush', `${measures.inrushIntegral.toPrecision(4)} A² s`],
+    ['peak switch voltage', formatQuantity(measures.peakSwitchVoltage, 'V', 4)],
     ['energy out of the source', formatQuantity(energy.source, 'J', 4)],
     ['unaccounted for', `${((100 * energy.residual) / (energy.source || 1)).toExponential(1)} %`],
   ];

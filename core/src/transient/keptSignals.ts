@@ -6,6 +6,9 @@ import { SHORT, type SimulatedStage } from './simulatedStage.js';
 /** Signals kept before those of the inductors. */
 export const BEFORE_INDUCTORS = 2;
 
+/** Node of the stage's input, behind what feeds it. */
+const INPUT = 'in';
+
 /** What of a run is kept for pictures. */
 export function keptSignals({ powerStage, sign, controller, phases }: SimulatedStage): readonly Kept[] {
   const sum = (configuration: Configuration): Float64Array => {
@@ -26,6 +29,7 @@ export function keptSignals({ powerStage, sign, controller, phases }: SimulatedS
       ? [{ name: 'control voltage', unit: 'V' as const, row: (c: Configuration) => c.node(controller.controlNode) }]
       : []),
     { name: 'input current', unit: 'A', row: (c) => c.current(powerStage.elements.source).map((value) => -value) },
+    { name: 'input voltage', unit: 'V', row: (c) => c.node(INPUT) },
     { name: 'switch node', unit: 'V', row: (c) => c.node(powerStage.switchNode) },
   ];
 }
@@ -42,3 +46,15 @@ export function lookedAtAfter({ complete }: SimulatedStage): number {
   const banks = complete.stage.parts.outputFilter?.capacitors ?? complete.outputCapacitors;
   return banks.every(({ esl }) => esl > 0) ? EDGE : LEVELS;
 }
+
+/** Switches and diodes of the first phase: those of the others bear the same, later. */
+export const switchesOf = ({ phases, circuits }: SimulatedStage): readonly string[] => {
+  const [first] = phases;
+  const named = new Set([
+    ...(first?.legs ?? []).flatMap(({ cell }) => [...cell.on, ...cell.off]),
+    ...(first?.diodes ?? []),
+  ]);
+  return circuits.free.elements.flatMap(({ name, kind }) =>
+    named.has(name) && (kind === 'switch' || kind === 'diode') ? [name] : [],
+  );
+};

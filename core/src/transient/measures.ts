@@ -21,12 +21,14 @@ export interface TransientMeasures {
   readonly steadyOutputRipple: number;
   /** Square of the current out of the source over the run, A² s. */
   readonly inrushIntegral: number;
+  /** The most that a switch or diode bears, V; of ideal edges, without what a layout adds. */
+  readonly peakSwitchVoltage: number;
 }
 
 /** What a deviation and its recovery are judged by: all that a run needs no second half for, nor energies. @public */
 export type StepMeasures = Omit<
   TransientMeasures,
-  'averageOutputCurrent' | 'averageSwitchingFrequency' | 'steadyOutputRipple' | 'inrushIntegral'
+  'averageOutputCurrent' | 'averageSwitchingFrequency' | 'steadyOutputRipple' | 'inrushIntegral' | 'peakSwitchVoltage'
 >;
 
 /** The kept output with its integral: what averages are taken from. */

@@ -89,6 +89,8 @@ const TRUSTED = 6;
 export class Recorder implements RunWatch {
   readonly output = { whole: NONE(), late: NONE() };
   readonly inductor: Extremes = NONE();
+  /** V, the most that a switch or diode has borne either way. */
+  switchVoltage = 0;
   readonly turnOns: number[] = [];
   readonly occurrences: Occurrence[] = [];
   /** What averages are taken from: every point, or in a long run one at each half of a clock period. */
@@ -101,7 +103,7 @@ export class Recorder implements RunWatch {
   readonly stride: number;
   private since = 0;
   private known: Configuration | undefined;
-  /** Rows of the kept signals, then the slope of the output, one after another. */
+  /** Rows of the kept signals, then the slope of the output and the voltages of the switches, one after another. */
   private rows = new Float64Array(0);
   private readonly values: Float64Array;
   private readonly scratch: Float64Array;
@@ -127,6 +129,8 @@ export class Recorder implements RunWatch {
     private readonly size: number,
     /** Level of the step after which a change is looked at: see `lookedAtAfter`. */
     private readonly after: number,
+    /** Switches and diodes whose voltage is watched. */
+    private readonly switches: readonly string[],
   ) {
     this.stride = Math.max(1, Math.ceil(points / MOST_POINTS));
     const capacity = Math.ceil(points / this.stride);
@@ -139,7 +143,7 @@ export class Recorder implements RunWatch {
       return { least, most: this.stride > 1 || s === 0 ? column() : least };
     });
     this.between = kept.map(NONE);
-    this.values = new Float64Array(kept.length + 1);
+    this.values = new Float64Array(kept.length + 1 + switches.length);
     this.scratch = new Float64Array(size);
   }
 
@@ -147,10 +151,11 @@ export class Recorder implements RunWatch {
     if (configuration !== this.known) {
       this.known = configuration;
       this.stale = true;
-      this.rows = configuration.derived('kept', () => {
+      this.rows = configuration.derived(`kept, ${String(this.switches.length)} switches`, () => {
         const rows = this.kept.map(({ row }) => row(configuration));
         const [output = z] = rows;
-        return Float64Array.from([...rows, configuration.slopeOf(output)].flatMap((row) => [...row]));
+        const across = this.switches.map((name) => configuration.voltage(name));
+        return Float64Array.from([...rows, configuration.slopeOf(output), ...across].flatMap((row) => [...row]));
       }) as Float64Array<ArrayBuffer>;
     }
     const { rows, values, size } = this;
@@ -163,7 +168,7 @@ export class Recorder implements RunWatch {
 
   step(run: Run, from: number, before: Float64Array, to: number, after: Float64Array): void {
     const { values, sign } = this;
-    const last = values.length - 1;
+    const last = this.kept.length;
     const moment = CELL >> this.after;
     // Still in the moment of a change: neither measured nor drawn.
     if (to - this.changedAt < moment) {
@@ -196,6 +201,10 @@ export class Recorder implements RunWatch {
       const current = values[s] as number;
       if (current > this.inductor.most) this.inductor.most = current;
       if (current < this.inductor.least) this.inductor.least = current;
+    }
+    for (let s = last + 1; s < values.length; s += 1) {
+      const across = Math.abs(values[s] as number);
+      if (across > this.switchVoltage) this.switchVoltage = across;
     }
     this.keep(run, to, after, turned);
   }

@@ -214,6 +214,24 @@ describe('starts', () => {
   });
 });
 
+describe('switch voltages', () => {
+  test('are the input in a settled buck stage', () => {
+    const { measures } = run(complete({}, CLAMPED), loadStep(0, undefined, 20));
+    expect(measures.peakSwitchVoltage).toBeGreaterThan(11.9);
+    expect(measures.peakSwitchVoltage).toBeLessThan(12.4);
+  });
+  // Common practice: ceramics plugged onto a live cable ring to nearly twice the source.
+  test('plugged onto a live source with an inductance, the input rings to nearly twice the source, and the switches bear it', () => {
+    const bank = { kind: 'ceramic', capacitance: 22e-6, esr: 0.003, esl: 5e-10, count: 1 };
+    const parts = { source: { inductance: 1e-6, resistance: 0.01 }, inputCapacitors: [bank] };
+    const made = run(complete({}, { ...CLAMPED, softStartTime: 400e-6 }, parts), startUp(100), RESISTIVE);
+    expect(made.measures.peakSwitchVoltage).toBeGreaterThan(1.7 * 12);
+    expect(made.measures.peakSwitchVoltage).toBeLessThan(2.05 * 12);
+    const input = made.waveforms.signals.find(({ name }) => name === 'input voltage');
+    expect(Math.max(...(input?.most ?? []))).toBeCloseTo(made.measures.peakSwitchVoltage, 0);
+  });
+});
+
 describe('rectifiers', () => {
   // Common practice: from near no load a diode stage deviates about three times as much as a synchronous one.
   test('from near no load a diode stage deviates three times as much as a synchronous one', () => {

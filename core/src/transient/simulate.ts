@@ -3,7 +3,7 @@ import type { OperatingCondition } from '../powerstage/powerStage.js';
 import { LOAD_TEST } from '../smallsignal/loopCircuit.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import { energyBalance, type EnergyBalance } from './energy.js';
-import { BEFORE_INDUCTORS, keptSignals, lookedAtAfter } from './keptSignals.js';
+import { BEFORE_INDUCTORS, keptSignals, lookedAtAfter, switchesOf } from './keptSignals.js';
 import { firstAbove, KeptOutput, lastOutside, type StepMeasures, type TransientMeasures } from './measures.js';
 import type { Moments } from './moments.js';
 import { inWords, type FailedRun } from './failedRun.js';
@@ -158,6 +158,8 @@ function watched(run: Run, { cycles }: Scenario, relay: Relay): Recorder {
     cycles * (run.cells + 8 * drawn.phases.length),
     run.layout.size,
     lookedAtAfter(drawn),
+    // A response is asked for its output alone.
+    run.counted ? switchesOf(drawn) : [],
   );
   relay.to = recorder;
   return recorder;
@@ -245,6 +247,7 @@ function secondHalf(
     averageSwitchingFrequency: span > 0 ? (turnOns.length - 1) / span : 0,
     steadyOutputRipple: late.most - late.least,
     inrushIntegral: inrush,
+    peakSwitchVoltage: recorder.switchVoltage,
   };
 }
 

@@ -1,12 +1,15 @@
 import {
+  alternatingLoad,
   completeStage,
   formatQuantity,
   injectedSweep,
   injectLoop,
   judgeTransient,
   lineStep,
+  loopAt,
   otherClamps,
   predictedStep,
+  sequenceScenario,
   shortCircuit,
   simulate,
   startUp,
@@ -14,6 +17,8 @@ import {
   stepScenario,
   transientSettles,
   verdictWord,
+  worstRate,
+  type CompleteStage,
   type FailedRun,
   type JudgedTransient,
   type LedgerLine,
@@ -21,6 +26,7 @@ import {
   type PredictedStep,
   type ResponsePoint,
   type Scenario,
+  type SequenceStep,
   type SimulatedRun,
   type SimulatedStep,
   type Stage,
@@ -28,11 +34,15 @@ import {
 } from '@yundro/core';
 
 /** What can be watched: by its name, the scenario it makes of a stage. */
-export type Watched = 'load-up' | 'load-down' | 'line-up' | 'start-up' | 'short';
+export type Watched = 'load-up' | 'load-down' | 'alternating' | 'line-up' | 'sag' | 'start-up' | 'short' | 'sequence';
 
 /** Output short, ohm: a screwdriver across the terminals. */
 export const SHORT_OHMS = 0.01;
 const LINE_CYCLES = 200;
+/** A load alternates no faster than once in so many clock periods. */
+const LEAST_CLOCKS = 8;
+/** A sequence is watched for so many clock periods after its last step. */
+const AFTER_SEQUENCE = 100;
 const SHORT_CYCLES = 100;
 /** A start-up is followed for its soft start and half as long again, and for so many clock periods at least. */
 const AFTER_START = 1.5;
@@ -65,6 +75,8 @@ export interface WorkedRun {
   readonly period: number;
   /** Load before, A. */
   readonly load: number;
+  /** Hz at which a load alternates. */
+  readonly rate: number | undefined;
   /** After a load release, the same with the amplifier limited otherwise: what winds up is seen beside what does not. */
   readonly beside: { readonly words: string; readonly run: SimulatedRun } | undefined;
 }
@@ -72,23 +84,75 @@ export interface WorkedRun {
 /** How an injected sweep ended. */
 export type InjectedSweepEnd = { readonly kind: 'swept' } | FailedRun | undefined;
 
-function scenarioOf(stage: Stage, watched: Watched, inputVoltage: number): Scenario | string {
-  const frequency = stage.switchingFrequency ?? 0;
+/** What a run is asked for. */
+export interface AskedOfRun {
+  readonly stage: Stage;
+  readonly watched: Watched;
+  readonly inputVoltage: number;
+  /** Of the load before, A; a step of the targets has its own. */
+  readonly outputCurrent?: number | undefined;
+  /** Of a sequence. */
+  readonly sequence?: readonly SequenceStep[] | undefined;
+}
+
+/** A scenario with the load before it, A; the rate of one that alternates, Hz. */
+interface Watching {
+  readonly scenario: Scenario;
+  readonly load: number;
+  readonly rate?: number;
+}
+
+const NO_STEP = 'the targets state no load step';
+
+function watchingOf(
+  complete: CompleteStage,
+  { watched, inputVoltage, outputCurrent, sequence = [] }: AskedOfRun,
+): Watching | string {
+  const { stage, clock } = complete;
+  const { loadStep, inputVoltage: inputs, outputCurrent: loads } = stage.targets;
   const { softStartTime = 0 } = stage.control;
+  const load = outputCurrent ?? loads.max;
+  const with_ = (scenario: Scenario): Watching => ({ scenario, load });
   switch (watched) {
     case 'load-up':
-    case 'load-down':
-      return stepScenario(stage, watched === 'load-up', 0) ?? 'the targets state no load step';
+    case 'load-down': {
+      const scenario = stepScenario(stage, watched === 'load-up', 0);
+      if (!scenario || !loadStep) return NO_STEP;
+      return { scenario, load: watched === 'load-up' ? loadStep.from : loadStep.to };
+    }
+    case 'alternating': {
+      if (!loadStep) return NO_STEP;
+      const loop = loopAt(complete, { inputVoltage, load: { kind: 'current', current: loadStep.to } });
+      if (loop.kind === 'unsolved') return `there is no loop whose worst rate could be found: ${loop.reason}`;
+      const rate = worstRate(loop.points, clock / LEAST_CLOCKS);
+      return { scenario: alternatingLoad(loadStep, rate, clock), load: loadStep.from, rate };
+    }
     case 'line-up': {
-      const by = stage.targets.inputVoltage.max - inputVoltage;
-      return by > 0 ? lineStep(by, LINE_CYCLES) : 'the input is at its highest here: look at a lower input corner';
+      const by = inputs.max - inputVoltage;
+      return by > 0
+        ? with_(lineStep(by, LINE_CYCLES))
+        : 'the input is at its highest here: look at a lower input corner';
+    }
+    case 'sag': {
+      const by = inputs.min - inputVoltage;
+      if (by >= 0) return 'the input is at its lowest here: look at a higher input corner';
+      const back = LINE_CYCLES / clock;
+      const happenings = [
+        { kind: 'line', at: 0, by },
+        { kind: 'line', at: back, by: -by },
+      ] as const;
+      return with_({ start: 'settled', happenings, cycles: 2 * LINE_CYCLES });
     }
     case 'short':
-      return shortCircuit(SHORT_OHMS, SHORT_CYCLES);
-    case 'start-up':
-      return startUp(
-        Math.min(MOST_START_CYCLES, Math.ceil(Math.max(START_CYCLES, AFTER_START * softStartTime * frequency))),
-      );
+      return with_(shortCircuit(SHORT_OHMS, SHORT_CYCLES));
+    case 'start-up': {
+      const cycles = Math.ceil(Math.max(START_CYCLES, AFTER_START * softStartTime * clock));
+      return with_(startUp(Math.min(MOST_START_CYCLES, cycles)));
+    }
+    case 'sequence': {
+      const scenario = sequenceScenario(sequence, { inputVoltage, outputCurrent: load }, clock, AFTER_SEQUENCE / clock);
+      return typeof scenario === 'string' ? scenario : with_(scenario);
+    }
   }
 }
 
@@ -140,29 +204,21 @@ export const transientSurvey = {
   /**
    * One run, waveforms and all; the words for why there is none.
    *
-   * @param outputCurrent of the load before, A; a load step has its own.
    * @param tell is told the share that is done.
    */
-  transientRun(
-    stage: Stage,
-    watched: Watched,
-    inputVoltage: number,
-    outputCurrent = stage.targets.outputCurrent.max,
-    tell?: (share: number) => void,
-  ): WorkedRun | NoRun | undefined {
+  transientRun(asked: AskedOfRun, tell?: (share: number) => void): WorkedRun | NoRun | undefined {
+    const { stage, watched, inputVoltage } = asked;
     const complete = completeStage(stage);
     if (!complete.ok) return undefined;
-    const scenario = scenarioOf(stage, watched, inputVoltage);
-    if (typeof scenario === 'string') return { kind: 'none', reason: scenario };
-    const { loadStep, outputVoltage } = stage.targets;
-    const step = watched === 'load-up' || watched === 'load-down' ? loadStep : undefined;
-    const load = step ? (watched === 'load-up' ? step.from : step.to) : outputCurrent;
+    const watching = watchingOf(complete.value, asked);
+    if (typeof watching === 'string') return { kind: 'none', reason: watching };
+    const { scenario, load, rate } = watching;
     // A start-up, and what is left of a load beside a short, is that of a resistor.
-    const resistive = (watched === 'start-up' || watched === 'short') && outputCurrent > 0;
+    const resistive = (watched === 'start-up' || watched === 'short') && load > 0;
     const condition: OperatingCondition = {
       inputVoltage,
       load: resistive
-        ? { kind: 'resistance', resistance: Math.abs(outputVoltage) / outputCurrent }
+        ? { kind: 'resistance', resistance: Math.abs(stage.targets.outputVoltage) / load }
         : { kind: 'current', current: load },
     };
     const result = simulate(complete.value, condition, scenario, {
@@ -172,15 +228,16 @@ export const transientSurvey = {
       },
     });
     if (result.kind === 'failed') return { kind: 'none', reason: result.reason };
-    const linear = step
-      ? predictedStep(complete.value, inputVoltage, load, watched === 'load-up' ? step.to : step.from)
-      : undefined;
+    const { loadStep } = stage.targets;
+    const to = watched === 'load-up' ? loadStep?.to : watched === 'load-down' ? loadStep?.from : undefined;
+    const linear = to === undefined ? undefined : predictedStep(complete.value, inputVoltage, load, to);
     return {
       kind: 'run',
       run: result,
       linear: typeof linear === 'object' ? linear : undefined,
       period: 1 / complete.value.switchingFrequency,
       load,
+      rate,
       beside: watched === 'load-down' ? besideOf(stage, condition, scenario) : undefined,
     };
   },

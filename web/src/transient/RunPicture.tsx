@@ -9,7 +9,7 @@ import { bandsOf } from './bands';
 import type { Overlay } from './overlays';
 import { runCurve, type View } from './runCurves';
 
-const LANES = ['Output', 'Currents', 'Control', 'Switch node'] as const;
+const LANES = ['Output', 'Currents', 'Control', 'Switch node', 'Input'] as const;
 type Lane = (typeof LANES)[number];
 const NO_MARKS: readonly Mark[] = [];
 
@@ -19,6 +19,7 @@ const SIGNALS: Readonly<Record<Lane, RegExp>> = {
   Currents: /^(load|inductor) current/,
   Control: /^control voltage/,
   'Switch node': /^switch node/,
+  Input: /^input voltage/,
 };
 
 const COLOURS = 4;

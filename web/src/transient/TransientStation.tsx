@@ -10,6 +10,7 @@ import { download } from '../shown/download';
 import { CornerWords } from '../stage/CornerFigures';
 import { MarginDrivers } from '../stage/MarginDrivers';
 import { SurveyWait } from '../stage/SurveyWait';
+import { useLookedAt } from '../stage/useCorner';
 import { Rare } from '../station/Rare';
 import { Station } from '../station/Station';
 import { ViewPick } from '../station/ViewPick';
@@ -17,18 +18,23 @@ import { RunFigures } from './RunFigures';
 import { useOverlays } from './overlays';
 import { RunPicture } from './RunPicture';
 import { RunTools } from './RunTools';
+import { SequenceEditor } from './SequenceEditor';
+import { useSequence } from './sequences';
 import { useRun } from './useRun';
 
 const WATCHED: readonly { readonly view: Watched; readonly words: string }[] = [
   { view: 'load-up', words: 'Load step' },
   { view: 'load-down', words: 'Load release' },
+  { view: 'alternating', words: 'Worst rate' },
   { view: 'line-up', words: 'Line step' },
+  { view: 'sag', words: 'Sag' },
   { view: 'start-up', words: 'Start-up' },
   { view: 'short', words: 'Short circuit' },
+  { view: 'sequence', words: 'Sequence' },
 ];
 
 /** What happens, in a sentence. */
-function saysWhat(watched: Watched, { load }: WorkedRun, { targets }: Stage): string {
+function saysWhat(watched: Watched, { load, rate }: WorkedRun, { targets }: Stage): string {
   const { loadStep, inputVoltage } = targets;
   switch (watched) {
     case 'load-up':
@@ -36,6 +42,12 @@ function saysWhat(watched: Watched, { load }: WorkedRun, { targets }: Stage): st
       const to = watched === 'load-up' ? loadStep?.to : loadStep?.from;
       return `The load goes from ${formatQuantity(load, 'A', 3)} to ${formatQuantity(to ?? load, 'A', 3)} at a clock${loadStep?.slewRate === undefined ? ', at once' : `, at ${formatQuantity(loadStep.slewRate, 'A/s', 3)}`}.`;
     }
+    case 'alternating':
+      return `The load alternates between ${formatQuantity(load, 'A', 3)} and ${formatQuantity(loadStep?.to ?? load, 'A', 3)} at ${formatQuantity(rate ?? 0, 'Hz', 3)}: by its output impedance, no rate swings the stage farther.`;
+    case 'sag':
+      return `The input falls to ${formatQuantity(inputVoltage.min, 'V', 3)} at a clock, and comes back half-way.`;
+    case 'sequence':
+      return `From the settled stage at ${formatQuantity(load, 'A', 3)}, step by step.`;
     case 'line-up':
       return `The input goes to ${formatQuantity(inputVoltage.max, 'V', 3)} at a clock, at once.`;
     case 'start-up':
@@ -54,7 +66,9 @@ export function TransientStation() {
   const [watched, setWatched] = useState<Watched>('load-up');
   const { id = '' } = useParams();
   const overlays = useOverlays(id);
-  const { asked, share, stopped, stop, go } = useRun(watched);
+  const sequence = useSequence(id);
+  const looked = useLookedAt();
+  const { asked, share, stopped, stop, go } = useRun(watched, sequence);
   return (
     <Station
       title="Transient"
@@ -63,6 +77,14 @@ export function TransientStation() {
       fields={<TransientFields />}
       picture={
         <>
+          {watched === 'sequence' && looked && (
+            <SequenceEditor
+              id={id}
+              steps={sequence}
+              outputCurrent={looked.outputCurrent}
+              inputVoltage={looked.inputVoltage}
+            />
+          )}
           {asked.working && (
             <p className="small quiet mb-1" role="status">
               {share === undefined ? 'Brought to rest before the event' : `${(100 * share).toFixed(0)} % simulated`} …{' '}

@@ -1,4 +1,4 @@
-import type { Stage } from '@yundro/core';
+import type { SequenceStep, Stage } from '@yundro/core';
 import { proxy } from 'comlink';
 import { useMemo, useState } from 'react';
 import type { NoRun, Watched, WorkedRun } from '../engine/transientSurvey';
@@ -12,6 +12,8 @@ export interface RunQuestion {
   readonly watched: Watched;
   readonly inputVoltage: number;
   readonly outputCurrent?: number;
+  /** Of a sequence alone. */
+  readonly sequence?: readonly SequenceStep[];
 }
 
 export interface AskedRun {
@@ -24,28 +26,34 @@ export interface AskedRun {
   readonly go: () => void;
 }
 
+const LOADS_OF_THE_TARGETS: ReadonlySet<Watched> = new Set(['load-up', 'load-down', 'alternating']);
+
 /** One run at the corner looked at, in a worker that can be stopped. */
-export function useRun(watched: Watched): AskedRun {
+export function useRun(watched: Watched, steps?: readonly SequenceStep[]): AskedRun {
   const looked = useLookedAt();
   const stage = looked?.stage;
   const inputVoltage = looked?.inputVoltage;
-  const outputCurrent = watched === 'load-up' || watched === 'load-down' ? undefined : looked?.outputCurrent;
+  const outputCurrent = LOADS_OF_THE_TARGETS.has(watched) ? undefined : looked?.outputCurrent;
+  const sequence = watched === 'sequence' ? steps : undefined;
   const question = useMemo(
     (): RunQuestion | undefined =>
       stage && inputVoltage !== undefined
-        ? { stage, watched, inputVoltage, ...(outputCurrent !== undefined && { outputCurrent }) }
+        ? {
+            stage,
+            watched,
+            inputVoltage,
+            ...(outputCurrent !== undefined && { outputCurrent }),
+            ...(sequence && { sequence }),
+          }
         : undefined,
-    [stage, watched, inputVoltage, outputCurrent],
+    [stage, watched, inputVoltage, outputCurrent, sequence],
   );
   const [told, setTold] = useState<{ readonly of: RunQuestion; readonly share: number }>();
   const [stoppedAt, setStoppedAt] = useState<RunQuestion>();
   const stopped = question !== undefined && stoppedAt === question;
   const asked = useSurvey<RunQuestion, WorkedRun | NoRun | undefined>(stopped ? undefined : question, (survey, of) =>
     survey.transientRun(
-      of.stage,
-      of.watched,
-      of.inputVoltage,
-      of.outputCurrent,
+      of,
       proxy((share: number) => setTold({ of, share })),
     ),
   );
