@@ -4,6 +4,7 @@ import { inTheBrowser } from '../e2e/browserBench.js';
 import { cornerSet, loopResponse, singlePoint, switchRanking } from './engine.js';
 import { reference } from './reference.js';
 import type { Timing } from './timing.js';
+import { besideSpiceInTime, longRun, transientVerdicts } from './transients.js';
 
 const ms = (value: number): string => `${value < 10 ? value.toFixed(2) : value.toFixed(0)} ms`;
 
@@ -24,6 +25,14 @@ line('15 corners with verdicts, single phase', cornerSet('Hull bus', 60), 60);
 line('15 corners with verdicts, four phases, two output banks', cornerSet('Echo core', 60), 60);
 line('ranking 500 MOSFETs, both positions, 12 loads', switchRanking(), 1000);
 line('exact loop of one corner, 400 frequencies', loopResponse(), 5);
+line('5,000 periods in time, single phase', longRun('Hull bus', 7), 200);
+line('5,000 periods in time, four phases', longRun('Echo core', 5), 800);
+line('load step judged at every corner, single phase', transientVerdicts('Hull bus', 7), 500);
+line('load step judged at every corner, four phases', transientVerdicts('Echo core', 5), 2000);
+const inTime = besideSpiceInTime('Hull bus');
+process.stdout.write(
+  `closed loop in time: ${inTime.simulator.toFixed(0)} periods a second, ngspice ${inTime.spice.toFixed(0)}, ratio ${(inTime.simulator / inTime.spice).toFixed(0)} of at least 500\n`,
+);
 const browser = await inTheBrowser();
 line('from key to changed verdict on the screen', browser.edit, 100);
 line('efficiency map, first picture on the screen', browser.firstMap, 150);

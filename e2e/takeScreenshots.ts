@@ -57,10 +57,12 @@ await view('schematic', 'light', async (page) => {
   await page.getByLabel('Instant of the period').fill('130');
 });
 
-await view('conduction-mode', 'light', async (page) => {
-  await open(page, 'Hydrophone bias', 'Stage');
-  await page.getByRole('button', { name: 'Conduction mode' }).click();
+await view('transient', 'light', async (page) => {
+  await open(page, 'Hull bus', 'Transient');
+  await page.getByRole('table', { name: 'Figures of the run' }).waitFor();
+  await page.getByRole('region', { name: /What drives the margin/ }).waitFor();
 });
+
 await view('topologies', 'light', async (page) => {
   await open(page, 'Dynamo intake');
   await page.getByRole('table', { name: 'Topologies for these targets' }).scrollIntoViewIfNeeded();
