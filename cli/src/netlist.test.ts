@@ -10,8 +10,10 @@ import {
   closeLoop,
   completeStage,
   decibels,
+  loadStep,
   loopAt,
   operatingPoint,
+  simulate,
   sizeStage,
   spiceNetlist,
   stageFromDocument,
@@ -22,6 +24,7 @@ import {
 jest.setTimeout(180_000);
 
 const folder = mkdtempSync(join(tmpdir(), 'yundro-netlist-'));
+const program = new URL('../../bin/yundro', import.meta.url).pathname;
 
 /** A stage sized by Yundro. */
 function sized(part: object): Stage {
@@ -181,7 +184,6 @@ describe('exported netlists run in ngspice unchanged and agree', () => {
       targets: { inputVoltage: { min: 10, max: 14 }, outputVoltage: 5, outputCurrent: load },
     });
     writeFileSync(file, JSON.stringify(stage));
-    const program = new URL('../../bin/yundro', import.meta.url).pathname;
     const text = execFileSync(program, ['netlist', file, '--vin', '12', '--iout', '2'], { encoding: 'utf8' });
     const complete = completeStage(stage);
     const found =
@@ -292,6 +294,43 @@ describe('closed-loop netlists run in ngspice unchanged, and a sine injected the
     expect(Math.abs(measured('output_average') / point.outputVoltage - 1)).toBeLessThan(2e-3);
     expect(gain).toBeLessThan(0.5);
     expect(phase).toBeLessThan(3);
+  });
+});
+
+describe('a step of the load, simulated and in ngspice on the netlist of the same stage', () => {
+  test.each<[string, object, object, number]>([
+    ['voltage mode, loaded', {}, VOLTAGE, 4],
+    ['voltage mode, unloaded', {}, VOLTAGE, -4],
+    ['peak current mode, two phases with dead time', { phases: 2, deadTime: 20e-9 }, CURRENT, 6],
+  ])('%s', async (name, over, control, by) => {
+    const stage = complete(over, control);
+    const condition = { inputVoltage: 12, load: { kind: 'current' as const, current: 8 } };
+    const cycles = 120;
+    const solved = operatingPoint(stage, condition);
+    if (solved.kind !== 'solved') throw new Error(solved.reason);
+    const closed = closeLoop(stage, condition, solved);
+    if (closed.kind !== 'closed') throw new Error(closed.reason);
+    const step = { by, slewRate: 4e6, cycles };
+    const netlist = closedLoopNetlist(name, closed.loop, stage.stage.deadTime, step);
+    if (!netlist.ok) throw new Error(netlist.reason);
+    const measured = await runNetlist(netlist.text);
+    const run = simulate(stage, condition, loadStep(by, step.slewRate, cycles));
+    if (run.kind === 'failed') throw new Error(run.reason);
+    const { undershoot, overshoot } = run.measures;
+    const larger = Math.max(undershoot, overshoot);
+    const before = measured('output_before');
+    expect(Math.abs(before - measured('output_least') - undershoot) / larger).toBeLessThan(0.005);
+    expect(Math.abs(measured('output_most') - before - overshoot) / larger).toBeLessThan(0.005);
+  });
+  test('the command writes that netlist, and says that it needs the loop', () => {
+    const file = join(folder, 'stepped.json');
+    writeFileSync(file, JSON.stringify(complete({}, VOLTAGE).stage));
+    const command = (...words: string[]): string =>
+      execFileSync(program, ['netlist', file, '--vin', '12', '--iout', '8', ...words], { encoding: 'utf8' });
+    expect(command('--closed-loop', '--step', '-4', '--slew', '4M')).toMatch(
+      /^i_loadTest \S+ 0 PWL\(0 0 .* -4\.0+e\+0\)$/m,
+    );
+    expect(() => command('--step', '4')).toThrow(/add --closed-loop/);
   });
 });
 

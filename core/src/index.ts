@@ -220,7 +220,7 @@ export { pulseRatio } from './firstcut/pulseRatio.js';
 
 // In and out: netlists, responses as columns of text.
 export { spiceNetlist } from './netlist/spiceNetlist.js';
-export { closedLoopNetlist } from './netlist/closedLoopNetlist.js';
+export { closedLoopNetlist, type NetlistStep } from './netlist/closedLoopNetlist.js';
 export {
   readResponse,
   type PhaseConvention,
@@ -238,12 +238,7 @@ export { simulate, type SimulatedRun, type SimulationOptions, type SimulationRes
 export { injectedSweep, injectLoop, type InjectedPoint } from './transient/injection.js';
 export type { FailedRun } from './transient/failedRun.js';
 export { worstRate } from './smallsignal/worstRate.js';
-export {
-  alternatingLoad,
-  SEQUENCE_LIMITS,
-  sequenceScenario,
-  type SequenceStep,
-} from './transient/sequence.js';
+export { alternatingLoad, SEQUENCE_LIMITS, sequenceScenario, type SequenceStep } from './transient/sequence.js';
 export { otherClamps, type OtherClamps } from './transient/otherClamps.js';
 export { waveformsCsv } from './transient/waveformsCsv.js';
 export type { EnergyBalance } from './transient/energy.js';

@@ -5,34 +5,61 @@ import {
   operatingPoint,
   spiceNetlist,
   type CompleteStage,
+  type NetlistStep,
   type OperatingCondition,
   type SolvedPoint,
 } from '@yundro/core';
 import type { Command } from '../command.js';
 import { CommandError } from '../commandError.js';
 import { CONDITION_OPTIONS, conditionFrom } from '../condition.js';
-import { commandLine, stageFrom, valueOrSentence } from '../input.js';
+import { commandLine, numberOption, stageFrom, valueOrSentence } from '../input.js';
 import { jsonText } from '../report.js';
 
-function closed(complete: CompleteStage, condition: OperatingCondition, point: SolvedPoint): string {
+/** Clock periods run after a step where none are asked for. */
+const CYCLES = 200;
+
+/** The step of the load that is asked for; undefined where none is. */
+function stepFrom(values: Readonly<Record<string, unknown>>, { stage }: CompleteStage): NetlistStep | undefined {
+  const by = numberOption(values, 'step', 'A', { min: -1e4, max: 1e4 });
+  const slewRate = numberOption(values, 'slew', 'A/s', { above: 0, max: 1e12 });
+  const cycles = Math.round(numberOption(values, 'cycles', 'count', { min: 1, max: 1e5 }) ?? CYCLES);
+  if (by === undefined) return undefined;
+  return { by: stage.targets.outputVoltage < 0 ? -by : by, slewRate, cycles };
+}
+
+function closed(
+  complete: CompleteStage,
+  condition: OperatingCondition,
+  point: SolvedPoint,
+  step: NetlistStep | undefined,
+): string {
   const found = closeLoop(complete, condition, point);
   if (found.kind !== 'closed') throw new CommandError(`There is no loop to draw: ${found.reason}.`);
-  const written = closedLoopNetlist(complete.stage.name, found.loop, complete.stage.deadTime);
+  const written = closedLoopNetlist(complete.stage.name, found.loop, complete.stage.deadTime, step);
   if (!written.ok) throw new CommandError(`There is no such netlist: ${written.reason}.`);
   return written.text;
 }
 
 export const netlist: Command = {
   summary:
-    'plain SPICE netlist of the stage at one point  (--vin V, --iout A, --rload OHM or --pload W, --closed-loop)',
+    'plain SPICE netlist of the stage at one point  (--vin V, --iout A, --rload OHM or --pload W, --closed-loop and with it --step A, --slew A/s, --cycles N)',
   run: async (words) => {
-    const { file, values } = commandLine(words, { ...CONDITION_OPTIONS, 'closed-loop': { type: 'boolean' } });
+    const { file, values } = commandLine(words, {
+      ...CONDITION_OPTIONS,
+      'closed-loop': { type: 'boolean' },
+      step: { type: 'string' },
+      slew: { type: 'string' },
+      cycles: { type: 'string' },
+    });
     const stage = await stageFrom(file);
     const complete = valueOrSentence(completeStage(stage));
     const condition = conditionFrom(values, stage);
     const found = operatingPoint(complete, condition);
     if (found.kind === 'unsolved') throw new CommandError(`There is no operating point to draw: ${found.reason}.`);
-    const text = values['closed-loop'] === true ? closed(complete, condition, found) : spiceNetlist(stage.name, found);
+    const step = stepFrom(values, complete);
+    const loopClosed = values['closed-loop'] === true;
+    if (step && !loopClosed) throw new CommandError('A step of the load is answered by the loop: add --closed-loop.');
+    const text = loopClosed ? closed(complete, condition, found, step) : spiceNetlist(stage.name, found);
     return values['json'] === true ? jsonText({ netlist: text }) : text;
   },
 };

@@ -13,7 +13,9 @@ const targets = {
   outputCurrent: { min: 1, max: 12 },
   loadStep: { from: 4, to: 12, slewRate: 5e6, deviation: 0.3, recoveryTime: 1e-4 },
 };
-const curved = { inductor: { inductance: 2.2e-6, resistance: 0.005, saturationCurrent: 20, saturationDrop: 0.3, tolerance: 0.2 } };
+const curved = {
+  inductor: { inductance: 2.2e-6, resistance: 0.005, saturationCurrent: 20, saturationDrop: 0.3, tolerance: 0.2 },
+};
 const given = complete({ targets }, VOLTAGE, curved);
 const { stage } = given;
 

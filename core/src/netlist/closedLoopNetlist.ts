@@ -3,6 +3,7 @@ import { LOOP } from '../controller/loopNames.js';
 import { magnitude } from '../linalg/complex.js';
 import { linearPeriod } from '../smallsignal/linearPeriod.js';
 import type { ClosedLoop } from '../smallsignal/loopCircuit.js';
+import { LOAD_TEST } from '../smallsignal/loopCircuit.js';
 import { floquet } from '../smallsignal/monodromy.js';
 import { elementLines, number } from './elementLines.js';
 import { devicesOf, phaseLines } from './modulatorLines.js';
@@ -19,7 +20,8 @@ const PULSE_STEP = 1 / 400;
 const SETTLED = 1e-3;
 
 /** Periods to run: the netlist starts in its steady state, but an injected sine begins with it, and its beginning dies away. */
-function periodsOf(loop: ClosedLoop, injection: Injection | undefined): number {
+function periodsOf(loop: ClosedLoop, injection: Injection | undefined, step: NetlistStep | undefined): number {
+  if (step) return BEFORE_STEP + step.cycles;
   if (!injection) return BEFORE + MEASURED;
   const [slowest] = floquet(linearPeriod(loop, 'all')).multipliers;
   const lasting = Math.min(slowest ? magnitude(slowest) : 0, 1 - 1e-6);
@@ -33,6 +35,36 @@ export interface Injection {
   /** V */
   readonly amplitude: number;
 }
+
+/** A step of the load, at a clock. */
+export interface NetlistStep {
+  /** A, that flows from the output to ground more: below zero where a stage with a negative output is loaded more. */
+  readonly by: number;
+  /** A/s; within a tick of the run where nothing is said. */
+  readonly slewRate?: number | undefined;
+  /** Clock periods that are run after it. */
+  readonly cycles: number;
+}
+
+/** What disturbs the steady state. */
+export type Disturbance = Injection | NetlistStep;
+
+/** Periods of steady state before a step; the last of them is what deviations are counted from. */
+const BEFORE_STEP = 2;
+
+/** The load that steps: a source of its own beside the load. */
+function stepLine(name: string, node: string, { by, slewRate }: NetlistStep, period: number, tick: number): string {
+  const at = BEFORE_STEP * period;
+  const within = Math.max(tick, slewRate === undefined ? 0 : Math.abs(by) / slewRate);
+  return `i_${name} ${node} 0 PWL(0 0 ${number(at)} 0 ${number(at + within)} ${number(by)})`;
+}
+
+/** Output before the step, and how far it goes after it. */
+const stepMeasures = (outputNode: string, period: number, end: number): readonly string[] => [
+  `.meas tran output_before AVG v(${outputNode}) FROM=${number((BEFORE_STEP - 1) * period)} TO=${number(BEFORE_STEP * period)}`,
+  `.meas tran output_least MIN v(${outputNode}) FROM=${number(BEFORE_STEP * period)} TO=${number(end)}`,
+  `.meas tran output_most MAX v(${outputNode}) FROM=${number(BEFORE_STEP * period)} TO=${number(end)}`,
+];
 
 /** The Fourier integrals of output and divider top over the measured time. */
 function injectionLines(
@@ -66,8 +98,9 @@ function injectionLines(
  * started in the steady state that the closed loop has.
  *
  * @param deadTime s
- * @param injection measured at output and top of the divider by `.meas`: `out_re`, `out_im`, `top_re` and `top_im`, of which the
- *   loop gain is −out/top. Its period must go into the measured time.
+ * @param disturbance an injection is measured at output and top of the divider by `.meas`: `out_re`, `out_im`, `top_re` and `top_im`,
+ *   of which the loop gain is −out/top; its period must go into the measured time. A step of the load is measured as `output_before`,
+ *   `output_least` and `output_most`. Limits of amplifier, current and duty ratio are not drawn.
  * @returns the words for why it cannot be written: legs that switch each in its own time.
  * @public
  */
@@ -75,10 +108,12 @@ export function closedLoopNetlist(
   title: string,
   loop: ClosedLoop,
   deadTime: number,
-  injection?: Injection,
+  disturbance?: Disturbance,
 ): { readonly ok: true; readonly text: string } | { readonly ok: false; readonly reason: string } {
   const { problem, pass, outputNode, period } = loop;
-  const periods = periodsOf(loop, injection);
+  const step = disturbance && 'by' in disturbance ? disturbance : undefined;
+  const injection = disturbance && 'by' in disturbance ? undefined : disturbance;
+  const periods = periodsOf(loop, injection, step);
   const { circuit, phases, updates = [] } = problem;
   const modulators = phases.map((_, k) => phaseLines(loop, k, deadTime));
   if (modulators.some((lines) => lines === undefined))
@@ -89,15 +124,18 @@ export function closedLoopNetlist(
   const state = (at: number | undefined): number => (at === undefined ? 0 : (start.initial[at] ?? 0));
   const registers = new Set(updates.flatMap(({ assignments }) => assignments.map(({ capacitor }) => capacitor)));
   const drawn = circuit.elements.filter(({ name }) => !registers.has(name));
-  const lines = drawn.flatMap((e) =>
-    e.name === LOOP.injection && injection
-      ? [`v_${e.name} ${e.a} ${e.b} SIN(0 ${number(injection.amplitude)} ${number(injection.frequency)})`]
-      : elementLines(
-          e,
-          (name) => state(indexOfCapacitor.get(name)),
-          (name) => state(indexOfInductor.get(name)),
-        ),
-  );
+  const end = periods * period;
+  const timeStep = Math.min(STEP * period, PULSE_STEP * (loop.onTime ?? Infinity));
+  const lines = drawn.flatMap((e) => {
+    if (e.name === LOOP.injection && injection)
+      return [`v_${e.name} ${e.a} ${e.b} SIN(0 ${number(injection.amplitude)} ${number(injection.frequency)})`];
+    if (e.name === LOAD_TEST && step) return [stepLine(e.name, outputNode, step, period, timeStep)];
+    return elementLines(
+      e,
+      (name) => state(indexOfCapacitor.get(name)),
+      (name) => state(indexOfInductor.get(name)),
+    );
+  });
   const switched = new Set(
     phases.flatMap((phase) => {
       const devices = devicesOf(phase);
@@ -105,8 +143,6 @@ export function closedLoopNetlist(
     }),
   );
   const idle = circuit.elements.filter((e) => e.kind === 'switch' && !switched.has(e.name));
-  const end = periods * period;
-  const step = Math.min(STEP * period, PULSE_STEP * (loop.onTime ?? Infinity));
   const window = `FROM=${number((periods - MEASURED) * period)} TO=${number(end)}`;
   return {
     ok: true,
@@ -123,12 +159,13 @@ export function closedLoopNetlist(
       ...idle.map(({ name }) => `vg_${name} g_${name} 0 DC 0`),
       '* Run and measure:',
       '.options method=gear',
-      `.tran ${number(step)} ${number(end)} 0 ${number(step)} uic`,
+      `.tran ${number(timeStep)} ${number(end)} 0 ${number(timeStep)} uic`,
       `.meas tran output_average AVG v(${outputNode}) ${window}`,
       `.meas tran control_average AVG v(${loop.controlNode}) ${window}`,
       `.meas tran turned_on_first WHEN v(q_1)=0.5 RISE=${String(periods - MEASURED)}`,
       `.meas tran turned_on_last WHEN v(q_1)=0.5 RISE=${String(periods - 2)}`,
       `.meas tran output_ripple PP v(${outputNode}) FROM=${number((periods - 1) * period)} TO=${number(end)}`,
+      ...(step ? stepMeasures(outputNode, period, end) : []),
       ...(injection ? injectionLines(injection, outputNode, period, periods) : []),
       '.end',
       '',

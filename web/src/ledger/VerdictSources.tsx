@@ -1,11 +1,12 @@
 import { loopMargins, unjudgedLoop, verdictWord, type Verdict } from '@yundro/core';
 import { useMemo } from 'react';
+import { useLocation } from 'react-router';
 import type { WorkedVerdicts } from '../engine/transientSurvey';
 import { useSurvey } from '../engine/useSurvey';
 import { useSession } from '../stage/stageSession';
 import { useFullLedgerWorking, useFullLines, useJudgedStage, useWorkFullLedger, type OfStage } from './fullLedger';
-import { useJudges } from './judgements';
-import { lineOf, type Unjudged } from './lines';
+import { useJudges, useLedger } from './judgements';
+import { lineOf, worstLine, type Unjudged } from './lines';
 import { useJudgedLoop, useWorkLoop } from './loopJudgement';
 
 const NONE: readonly Verdict[] = [];
@@ -92,8 +93,12 @@ function Transient() {
   );
   const stage = useSession((session) => session.worked?.stage);
   const judged = asked.answer?.question.stage === stage ? asked.answer?.value : undefined;
-  // What drives a margin takes a hundred runs more: it is asked where a margin presses.
-  const presses = judged !== undefined && judged.verdicts.some((verdict) => verdictWord(verdict) !== 'holds');
+  // What drives a margin takes a hundred runs more: it is asked where it is looked at, or where nothing presses more.
+  const { pathname } = useLocation();
+  const worst = worstLine(useLedger());
+  const lookedAt = pathname.endsWith('/transient') || worst?.station === 'transient';
+  const presses =
+    lookedAt && judged !== undefined && judged.verdicts.some((verdict) => verdictWord(verdict) !== 'holds');
   const pressing = useMemo(() => (presses && stage ? { stage, judged } : undefined), [presses, judged, stage]);
   const inFull = useSurvey(pressing, (survey, of) => survey.transientLines(of.stage, of.judged));
   const full = inFull.answer?.question.stage === stage ? inFull.answer?.value : undefined;
