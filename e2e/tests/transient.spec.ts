@@ -53,7 +53,7 @@ test('a release is shown with the amplifier limited otherwise; a run is held and
   const laid = page.getByRole('list', { name: /^Laid over/ });
   await expect(laid.getByRole('listitem')).toHaveCount(2);
   // Its peak comes over the run's, some microseconds after the release.
-  await expect(laid.getByLabel(/release\.csv.*later by/)).toHaveValue(/^-?[\d.]+ [µn]s$/);
+  await expect(laid.getByLabel(/release\.csv.*later by/)).toHaveValue(/^-?[\d.]+\s?[µn]s$/);
   await expect(laid.getByLabel(/release\.csv.*higher by/)).toHaveValue(/^12/);
   const picture = page.getByRole('group', { name: /^Output over time/ });
   const box = await picture.boundingBox();
@@ -79,7 +79,7 @@ test('a sequence is composed, kept, and refused in a sentence where it cannot be
   await expect(page.getByText('From the settled stage at 8.00 A, step by step.')).toBeVisible();
   await expect(page.getByRole('img', { name: /^Output over time/ })).toBeVisible();
   await take(page.getByLabel('Value of step 2'), '0');
-  await expect(page.getByText(/takes the input to 0 V; a stage needs an input above 0 V/)).toBeVisible();
+  await expect(page.getByText(/takes the input to 0\s?V; a stage needs an input above 0\s?V/)).toBeVisible();
   await page.reload();
   await page.getByRole('button', { name: 'Sequence', exact: true }).click();
   await expect(page.getByRole('table', { name: 'Steps of the sequence' }).getByRole('row')).toHaveCount(3);
