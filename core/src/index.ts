@@ -247,6 +247,7 @@ export type { Occurrence, Waveforms } from './transient/recorder.js';
 export {
   differsFromLinear,
   judgeTransient,
+  stepMargins,
   stepScenario,
   transientSettles,
   type JudgedTransient,

@@ -5,7 +5,7 @@ import { completeStage } from '../stage/completeStage.js';
 import type { Stage } from '../stage/schema.js';
 import { nextSteps } from './nextSteps.js';
 import { transientLedger } from './transientLedger.js';
-import { judgeTransient } from './transientVerdicts.js';
+import { judgeTransient, stepMargins } from './transientVerdicts.js';
 
 const targets = {
   inputVoltage: { min: 11, max: 13 },
@@ -36,6 +36,16 @@ describe('verdicts on a load step', () => {
     // A trailing-edge dip moves with the instant at which the step comes.
     const dips = steps.filter(({ up, corner }) => up && corner.inputVoltage === 11).map((step) => step.deviation);
     expect(Math.max(...dips) / Math.min(...dips)).toBeGreaterThan(1.02);
+  });
+  test('are told of at the corners of the grid: at the input of each step, and the load nearest to where it ends', () => {
+    const corners = [11, 12, 13].flatMap((inputVoltage) =>
+      [1, 5, 12].map((outputCurrent) => ({ inputVoltage, outputCurrent })),
+    );
+    const found = stepMargins(stage, judged.steps, corners);
+    // Steps end at 4 A and at 12 A.
+    expect(found.map((one) => one !== undefined)).toEqual([11, 12, 13].flatMap(() => [false, true, true]));
+    const margins = found.flatMap((one) => (one?.margin == null ? [] : [one.margin]));
+    expect(Math.min(...margins)).toBe(Math.min(...judged.verdicts.map(({ margin }) => margin ?? NaN)));
   });
   test('say that the inductance was held, where the inductor has a curve', () => {
     expect(judged.verdicts[0]?.note).toMatch(/with the inductance at no current/);

@@ -9,6 +9,7 @@ import type { Scenario } from '../transient/scenario.js';
 import { simulateResponse, type SimulatedResponse } from '../transient/simulate.js';
 import { inputCorners, type Corner } from './corners.js';
 import type { Verdict } from './verdict.js';
+import { leastMargin, type LeastMargin } from './leastMargin.js';
 import { worstVerdict, type Actual, type Judged } from './worstVerdict.js';
 
 /** Instants of the clock period at which a step may come: it moves a trailing-edge dip by a fifth. */
@@ -246,6 +247,34 @@ export function stepRules({
           },
         ]),
   ];
+}
+
+/**
+ * What of the simulated steps is nearest to failing at each corner: those at its input voltage that end nearest to its load.
+ *
+ * @public
+ */
+export function stepMargins(
+  stage: Stage,
+  steps: readonly SimulatedStep[],
+  corners: readonly Pick<Corner, 'inputVoltage' | 'outputCurrent'>[],
+): readonly (LeastMargin | undefined)[] {
+  const rules = stepRules(stage);
+  const nearest = steps.map(({ corner, to }) =>
+    corners
+      .filter(({ inputVoltage }) => inputVoltage === corner.inputVoltage)
+      .reduce<(typeof corners)[number] | undefined>(
+        (near, one) => (near && Math.abs(near.outputCurrent - to) <= Math.abs(one.outputCurrent - to) ? near : one),
+        undefined,
+      ),
+  );
+  return corners.map((corner) =>
+    leastMargin(
+      steps.flatMap((step, k) =>
+        nearest[k] === corner ? rules.map(({ rule, of }) => ({ rule, actual: of(step) })) : [],
+      ),
+    ),
+  );
 }
 
 /** What of the evaluation's unjudged targets a judged transient settles, in the words it has there. @public */

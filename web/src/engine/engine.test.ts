@@ -54,14 +54,14 @@ describe('the engine’s worker', () => {
 });
 
 describe('the survey’s worker', () => {
-  test('answers about the stage and corner it is given', () => {
+  test('answers about the stage and corner it is given', async () => {
     const { inputVoltage } = stage.targets;
-    expect(survey.conversionRatio(stage, inputVoltage.max, 3)?.inputVoltage).toBe(inputVoltage.max);
+    expect((await survey.conversionRatio(stage, inputVoltage.max, 3))?.inputVoltage).toBe(inputVoltage.max);
     expect(survey.ledger(stage)?.map(({ target }) => target)).toContain('inductorRippleRatio');
     expect(survey.loopAt(stage, 12, 3)?.loop).toMatchObject({ kind: 'unsolved' });
   });
-  test('has nothing to say of a stage that lacks parts, and does not break down over it', () => {
-    expect(survey.conversionRatio(bare, 12, 3)).toBeUndefined();
+  test('has nothing to say of a stage that lacks parts, and does not break down over it', async () => {
+    expect(await survey.conversionRatio(bare, 12, 3)).toBeUndefined();
     expect(survey.ledger(bare)).toBeUndefined();
     expect(survey.judgeLoop(bare)).toBeUndefined();
     expect(survey.loopGains(bare)).toEqual([]);

@@ -12,7 +12,6 @@ import {
   slopeByRule,
   SLOPE_RULES,
   plantResponse,
-  proposeLoop,
   judgeLoop,
   loopAt,
   type LoopBreak,
@@ -25,13 +24,11 @@ import {
   type Corner,
   type InputImpedances,
   type PredictedStep,
-  type Procedure,
   type JudgedLoop,
   type LedgerLine,
   type NextStep,
   type LoopReport,
   type NoLoop,
-  type ProposedLoop,
   type ResponsePoint,
   type AppliedForm,
   type Stage,
@@ -213,13 +210,4 @@ export const loopSurvey = {
   loopGains: (stage: Stage): readonly CornerResponse[] => atEveryCorner(stage, loopGain),
   /** The plants of all corners. */
   plants: (stage: Stage): readonly CornerResponse[] => atEveryCorner(stage, plantResponse),
-  /** A compensator for the stage, or the words for why there is none. */
-  proposeLoop(stage: Stage, procedure: Procedure): Omit<ProposedLoop, 'corners'> | string {
-    const evaluated = evaluateStage(stage);
-    if (!evaluated.ok) return 'The stage still lacks a part.';
-    const proposal = proposeLoop(evaluated.value, procedure);
-    if (typeof proposal === 'string') return proposal;
-    const { control, choices, holds } = proposal;
-    return { control, choices, holds };
-  },
 };

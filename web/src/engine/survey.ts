@@ -1,32 +1,18 @@
 import {
-  boundaryWorking,
   completeStage,
-  conductionMap,
-  compareRectifiers,
-  conversionRatio,
   efficiencyCurve,
   FINE_GRID,
   evaluateStage,
-  frequencyStudy,
   inputRmsPeak,
   ledgerOf,
   loadsOf,
   mapRows,
   nominalInput,
-  peakRatioWorking,
-  topologyAdvice,
-  type Advice,
-  type ConductionMap,
-  type ConversionRatio,
   type EfficiencyCurve,
-  type FrequencyStudy,
   type LedgerLine,
   type MapRow,
   type OperatingMode,
-  type PartOf,
-  type RectifierComparison,
   type Stage,
-  type Working,
 } from '@yundro/core';
 import { loopSurvey } from './loopSurvey';
 import { transientSurvey } from './transientSurvey';
@@ -41,47 +27,15 @@ export interface EfficiencyCurves {
   readonly byMode: readonly EfficiencyCurve[];
 }
 
-/** A conversion ratio with the working of its peak, where it has one. */
-export interface WorkedRatio extends ConversionRatio {
-  readonly peakWorking: Working | undefined;
-}
-
-/** A conduction map with the workings of the boundary load at both ends of the input range. */
-export interface WorkedMap extends ConductionMap {
-  readonly workings: readonly Working[];
-}
+type Rare = (typeof import('./rareSurvey'))['rareSurvey'];
+const rare = async (): Promise<Rare> => (await import('./rareSurvey')).rareSurvey;
 
 /** Questions that take longer than an edit may wait; undefined where the stage still lacks a part. */
 export const survey = {
-  /** The conversion ratio at an input voltage, V, with the load resistance of a load current, A. */
-  conversionRatio(stage: Stage, inputVoltage: number, outputCurrent: number): WorkedRatio | undefined {
-    const complete = completeStage(stage);
-    if (!complete.ok) return undefined;
-    const ratio = conversionRatio(complete.value, inputVoltage, outputCurrent);
-    return { ...ratio, peakWorking: peakRatioWorking(complete.value, ratio) };
-  },
-  /** The border of continuous conduction over the input range. */
-  conductionMap(stage: Stage): WorkedMap | undefined {
-    const complete = completeStage(stage);
-    if (!complete.ok) return undefined;
-    const map = conductionMap(complete.value);
-    const ends = new Set([0, map.inputVoltages.length - 1]);
-    const workings = [...ends].flatMap((i) => {
-      const load = map.boundary[i];
-      const working =
-        load === undefined || load === 0 ? undefined : boundaryWorking(complete.value, map.inputVoltages[i] ?? 0, load);
-      return working ? [working] : [];
-    });
-    return { ...map, workings };
-  },
   /** The highest input capacitor RMS current over the whole input range at full load. */
   inputRmsPeak(stage: Stage): ReturnType<typeof inputRmsPeak> {
     const complete = completeStage(stage);
     return complete.ok ? inputRmsPeak(complete.value) : undefined;
-  },
-  /** The stage over switching frequency. */
-  frequencyStudy(stage: Stage): FrequencyStudy | undefined {
-    return frequencyStudy(stage);
   },
   /** The ledger in full: drivers of every margin, parts at the ends of their spread. */
   ledger(stage: Stage): readonly LedgerLine[] | undefined {
@@ -123,18 +77,14 @@ export const survey = {
     }
     return rows;
   },
-  /** The stage with a switch and with a diode as rectifier, each chosen from the library. */
-  rectifiers(
-    stage: Stage,
-    mosfets: readonly PartOf<'mosfet'>[],
-    diodes: readonly PartOf<'diode'>[],
-  ): RectifierComparison | undefined {
-    return compareRectifiers(stage, mosfets, diodes);
-  },
-  /** What each topology would make of the targets. */
-  advice(stage: Stage): Advice {
-    return topologyAdvice(stage);
-  },
+  /** Questions of one view each: their part of the engine is fetched when one of them is first asked. */
+  conversionRatio: async (...asked: Parameters<Rare['conversionRatio']>) => (await rare()).conversionRatio(...asked),
+  conductionMap: async (...asked: Parameters<Rare['conductionMap']>) => (await rare()).conductionMap(...asked),
+  frequencyStudy: async (...asked: Parameters<Rare['frequencyStudy']>) => (await rare()).frequencyStudy(...asked),
+  rectifiers: async (...asked: Parameters<Rare['rectifiers']>) => (await rare()).rectifiers(...asked),
+  advice: async (...asked: Parameters<Rare['advice']>) => (await rare()).advice(...asked),
+  proposeLoop: async (...asked: Parameters<Rare['proposeLoop']>) => (await rare()).proposeLoop(...asked),
+  injectedLoop: async (...asked: Parameters<Rare['injectedLoop']>) => (await rare()).injectedLoop(...asked),
 };
 
 export type Survey = typeof survey;

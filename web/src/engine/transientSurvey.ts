@@ -1,9 +1,6 @@
 import {
   alternatingLoad,
   completeStage,
-  formatQuantity,
-  injectedSweep,
-  injectLoop,
   judgeTransient,
   lineStep,
   loopAt,
@@ -19,12 +16,10 @@ import {
   verdictWord,
   worstRate,
   type CompleteStage,
-  type FailedRun,
   type JudgedTransient,
   type LedgerLine,
   type OperatingCondition,
   type PredictedStep,
-  type ResponsePoint,
   type Scenario,
   type SequenceStep,
   type SimulatedRun,
@@ -47,8 +42,6 @@ const SHORT_CYCLES = 100;
 /** A start-up is followed for its soft start and half as long again, and for so many clock periods at least. */
 const AFTER_START = 1.5;
 const START_CYCLES = 400;
-/** Frequencies of an injected sweep. */
-const INJECTED = 24;
 const MOST_START_CYCLES = 20_000;
 
 /** The verdicts on the transient targets of a stage, without their runs. */
@@ -80,9 +73,6 @@ export interface WorkedRun {
   /** After a load release, the same with the amplifier limited otherwise: what winds up is seen beside what does not. */
   readonly beside: { readonly words: string; readonly run: SimulatedRun } | undefined;
 }
-
-/** How an injected sweep ended. */
-export type InjectedSweepEnd = { readonly kind: 'swept' } | FailedRun | undefined;
 
 /** What a run is asked for. */
 export interface AskedOfRun {
@@ -173,33 +163,6 @@ export const transientSurvey = {
   /** The lines that press, with what drives them: a hundred runs or so. */
   transientLines(stage: Stage, { verdicts, steps }: WorkedVerdicts): readonly LedgerLine[] {
     return transientLedger(stage, { steps, verdicts: verdicts.filter((verdict) => verdictWord(verdict) !== 'holds') });
-  },
-  /**
-   * The loop gain by injection, frequency after frequency, each told of as it is found.
-   *
-   * @param tell is told a point and how many there are to be.
-   */
-  injectedLoop(
-    stage: Stage,
-    inputVoltage: number,
-    outputCurrent: number,
-    tell: (point: ResponsePoint, all: number) => void,
-  ): InjectedSweepEnd {
-    const complete = completeStage(stage);
-    if (!complete.ok) return undefined;
-    const frequencies = injectedSweep(complete.value.clock, INJECTED);
-    for (const frequency of frequencies) {
-      const condition = { inputVoltage, load: { kind: 'current', current: outputCurrent } } as const;
-      const found = injectLoop(complete.value, condition, frequency);
-      if (found.kind === 'failed') return found;
-      if (!found.settled)
-        return {
-          kind: 'failed',
-          reason: `at ${formatQuantity(found.frequency, 'Hz', 3)} the answer to the sine does not settle: the loop is barely stable, or not`,
-        };
-      tell({ frequency: found.frequency, value: found.loop }, frequencies.length);
-    }
-    return { kind: 'swept' };
   },
   /**
    * One run, waveforms and all; the words for why there is none.

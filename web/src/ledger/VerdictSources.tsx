@@ -1,4 +1,4 @@
-import { loopMargins, unjudgedLoop, verdictWord, type Verdict } from '@yundro/core';
+import { loopMargins, stepMargins, unjudgedLoop, verdictWord, type Verdict } from '@yundro/core';
 import { useMemo } from 'react';
 import { useLocation } from 'react-router';
 import type { WorkedVerdicts } from '../engine/transientSurvey';
@@ -81,8 +81,6 @@ function Loop() {
   return null;
 }
 
-const NO_LEAST: readonly undefined[] = [];
-
 /** The transient targets: load steps simulated at every input corner. */
 function Transient() {
   const judgedStage = useJudgedStage();
@@ -119,18 +117,25 @@ function Transient() {
         : [{ quantity: 'load step', reason: `no run: ${judged.reason}`, station: 'transient' as const }],
     [judged],
   );
+  const corners = useSession((session) => session.worked?.corners);
+  const least = useMemo(
+    () => (stage && judged && corners ? stepMargins(stage, judged.steps, corners) : []),
+    [stage, judged, corners],
+  );
+  // What could not be worked of its drivers is a failure of it too: nothing waits for them for ever.
+  const broken = asked.failure === undefined && inFull.failure !== undefined;
   useJudges(
     'transient',
     useMemo(
       () => ({
-        what: 'verdict on the load step',
+        what: broken ? 'driver of the load step' : 'verdict on the load step',
         settles: judged?.reason === undefined ? (judged?.settles ?? NO_WORDS) : STEP_SETTLES,
         unjudged,
         lines,
-        least: NO_LEAST,
-        asked: { ...asked, working: asked.working || waits },
+        least,
+        asked: broken ? inFull : { ...asked, working: asked.working || waits },
       }),
-      [judged, unjudged, lines, asked, waits],
+      [judged, unjudged, lines, least, asked, inFull, broken, waits],
     ),
   );
   return null;

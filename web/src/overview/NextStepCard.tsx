@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, useParams } from 'react-router';
 import { useSurvey } from '../engine/useSurvey';
-import { useLedger } from '../ledger/judgements';
+import { useAllJudgements, useLedger } from '../ledger/judgements';
 import { worstLine } from '../ledger/lines';
 import { Failed } from '../shown/Answered';
 import { changeAlone } from '../stage/editing';
@@ -50,6 +50,7 @@ export function NextStepCard() {
   const [refused, setRefused] = useState<string>();
   const tried = useHeld() !== undefined;
   const { id = '' } = useParams();
+  const unanswered = useAllJudgements()['transient']?.asked.failure !== undefined;
   if (!worst || !stage) return <div className="next-step" aria-hidden="true" />;
   const quantity = worst.verdict.quantity;
   if (!presses)
@@ -67,8 +68,8 @@ export function NextStepCard() {
       Go to {where}
     </Link>
   );
-  const picture =
-    line === undefined && worst.verdict.figure !== 'transient' ? picturedAt(worst.verdict.figure) : undefined;
+  const simulated = worst.verdict.figure === 'transient' && !unanswered;
+  const picture = line === undefined && !simulated ? picturedAt(worst.verdict.figure) : undefined;
   if (picture)
     return (
       <section className="next-step" aria-label="Next step">

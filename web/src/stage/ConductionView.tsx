@@ -3,7 +3,7 @@ import { Fragment, useMemo } from 'react';
 import { Button } from 'react-bootstrap';
 import { CurveChart } from '../charts/CurveChart';
 import type { Worked } from '../engine/engine';
-import type { WorkedMap } from '../engine/survey';
+import type { WorkedMap } from '../engine/rareSurvey';
 import { useSurvey } from '../engine/useSurvey';
 import { Answered } from '../shown/Answered';
 import { SurveyWait } from './SurveyWait';

@@ -3,7 +3,7 @@ import { useMemo } from 'react';
 import { Button } from 'react-bootstrap';
 import { CurveChart } from '../charts/CurveChart';
 import type { Worked } from '../engine/engine';
-import type { WorkedRatio } from '../engine/survey';
+import type { WorkedRatio } from '../engine/rareSurvey';
 import { useSurvey } from '../engine/useSurvey';
 import { Answered } from '../shown/Answered';
 import { dutyAs, useDutyConvention } from '../shown/dutyConvention';
