@@ -40,7 +40,7 @@ const happenings = fc.record({
   kind: fc.constantFrom('start-up', 'load-up', 'load-down', 'line', 'short', 'sequence'),
   slew: fc.boolean(),
   share: fc.double({ min: 0.1, max: 0.95, noNaN: true }),
-  cycles: fc.integer({ min: 6, max: 14 }),
+  cycles: fc.integer({ min: 8, max: 24 }),
 });
 
 /** Random stages of every topology and scheme, with a controller good or poor, and something that happens to them. */

@@ -12,7 +12,10 @@ export const LEVELS = 20;
 export const CELL = 2 ** LEVELS;
 
 /** Of a cell, for inductors deep in saturation. */
-const MOST_HALVINGS = 5;
+const MOST_HALVINGS = 7;
+/** Where an inductor has lost a third of its inductance the steps are halved further: what saturation adds then changes within them. */
+const DEEP = 1.5;
+const FURTHER = 2;
 
 /** Share of the largest source by which the sum of sources in a loop or cut-set may miss zero. */
 const CONFLICT = 1e-9;
@@ -198,8 +201,8 @@ export class Configuration {
       const here = scale(z[state] as number);
       if (here > most) most = here;
     }
-    let halvings = 0;
-    for (; most > 1.2 && halvings < MOST_HALVINGS; most /= 2) halvings += 1;
+    let halvings = most > DEEP ? FURTHER : 0;
+    for (; most > 1 && halvings < MOST_HALVINGS; most /= 2) halvings += 1;
     return halvings;
   }
 

@@ -17,9 +17,6 @@ const CLAMPED = {
   compensator: { ...TYPE_3, amplifier: { kind: 'op-amp', outputMin: 0, outputMax: 1.1 } },
 };
 
-/** Random scenarios in every run of the tests; `RANDOM_RUNS=300` for more of them, in three minutes. */
-const RUNS = Number(process.env['RANDOM_RUNS'] ?? 100);
-
 function run(
   stage: CompleteStage,
   scenario: Scenario,
@@ -45,7 +42,7 @@ describe('energy', () => {
         if (!read.ok) throw new Error(JSON.stringify(read.problems));
         const stage = completeStage(read.value);
         if (!stage.ok) throw new Error('parts are missing');
-        const result = simulate(stage.value, condition, scenario, { settling: 8 });
+        const result = simulate(stage.value, condition, scenario, { settling: 20 });
         // A stage whose target is out of reach has no settled state to start from, and says so.
         if (result.kind === 'failed') {
           expect(result.reason).toMatch(/[a-z]{3} [a-z]/);
@@ -55,13 +52,12 @@ describe('energy', () => {
         schemes.add(read.value.control.scheme);
         topologies.add(read.value.topology);
         const saturates = read.value.parts.inductor?.saturationCurrent !== undefined;
-        // Deep in saturation the rule that follows it is of finite order: 1e-4 but for a few.
-        expect(share(result)).toBeLessThan(saturates ? 1e-3 : 1e-6);
+        expect(share(result)).toBeLessThan(saturates ? 1e-4 : 1e-6);
         for (const figure of Object.values(result.measures)) if (figure !== null) expect(figure).not.toBeNaN();
       }),
-      { seed: 14, numRuns: RUNS, endOnFailure: true },
+      { seed: 14, numRuns: 300, endOnFailure: true },
     );
-    expect(runs).toBeGreaterThan(0.6 * RUNS);
+    expect(runs).toBeGreaterThan(180);
     expect(schemes.size).toBe(6);
     expect(topologies.size).toBe(4);
   }, 240_000);
