@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import swc from '@swc/jest';
 
 /**
@@ -17,7 +18,10 @@ export default {
     const taken = (result) => ({ ...result, code: TAKEN + result.code });
     return {
       ...inner,
-      getCacheKey: (...told) => `${inner.getCacheKey?.(...told) ?? ''}${TAKEN.length}`,
+      getCacheKey: (...told) =>
+        createHash('sha256')
+          .update(`${inner.getCacheKey?.(...told) ?? ''}${TAKEN}`)
+          .digest('hex'),
       process: (...told) => taken(inner.process(...told)),
       processAsync: async (...told) => taken(await inner.processAsync(...told)),
     };

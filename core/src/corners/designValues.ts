@@ -45,20 +45,19 @@ const RATINGS = new Set([
 /** Whether a value is only a limit, so that the circuit need not be solved anew when it changes. */
 export const isRating = ({ path }: DesignValue): boolean => RATINGS.has(String(path.at(-1)));
 
-/** Every value of a design that is above zero: what is zero has no relative change. */
+/** The value at a place; none where there is none, or it is zero: what is zero has no relative change. */
+function designValue(stage: Stage, path: StagePath, of?: string): readonly DesignValue[] {
+  const value = valueAt(stage, path);
+  const field = stageField(path);
+  if (typeof value !== 'number' || value <= 0 || !field) return [];
+  const quantity = of === undefined ? field.quantity : `${field.quantity}, ${of}`;
+  return [{ path, quantity, unit: field.unit, value }];
+}
+
+/** Every value of a design that is above zero. */
 export function designValues(stage: Stage): readonly DesignValue[] {
   const values: DesignValue[] = [];
-  const look = (path: StagePath, of?: string): void => {
-    const value = valueAt(stage, path);
-    const field = stageField(path);
-    if (typeof value !== 'number' || value <= 0 || !field) return;
-    values.push({
-      path,
-      quantity: of === undefined ? field.quantity : `${field.quantity}, ${of}`,
-      unit: field.unit,
-      value,
-    });
-  };
+  const look = (path: StagePath, of?: string): void => void values.push(...designValue(stage, path, of));
   look(['switchingFrequency']);
   look(['deadTime']);
   look(['control', 'currentLimit']);
@@ -91,13 +90,7 @@ export function answeringValues(stage: Stage): readonly DesignValue[] {
     ...MODULATOR.map((key) => ['control', key]),
     ...SHAPING.map((key) => ['control', 'compensator', 'components', key]),
   ];
-  const controller = paths.flatMap((path): readonly DesignValue[] => {
-    const value = valueAt(stage, path);
-    const field = stageField(path);
-    return typeof value === 'number' && value > 0 && field
-      ? [{ path, quantity: field.quantity, unit: field.unit, value }]
-      : [];
-  });
+  const controller = paths.flatMap((path) => designValue(stage, path));
   const isLimit = ({ path }: DesignValue): boolean => path.at(-1) === 'currentLimit';
   return [...designValues(stage).filter((value) => !isRating(value) || isLimit(value)), ...controller];
 }

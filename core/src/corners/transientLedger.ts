@@ -19,7 +19,7 @@ const STEP = 1e-2;
 const SETTLED = 1e-3;
 
 /** Margins of one step, simulated with some values multiplied. */
-const stepMargins =
+const marginsOfStep =
   (stage: Stage, { corner, up, instant }: SimulatedStep): MarginsOf =>
   (factors) => {
     const found = new Map<string, Probed>();
@@ -48,7 +48,7 @@ export function transientLedger(stage: Stage, { steps, verdicts }: JudgedTransie
     const of = rules.find(({ rule }) => rule.target === verdict.target)?.of;
     const worst = of && steps.find((step) => of(step) === verdict.worst);
     if (!worst) return lineWithoutDrivers(verdict);
-    const probe = probes.get(worst) ?? new MarginProbe(stepMargins(stage, worst), STEP);
+    const probe = probes.get(worst) ?? new MarginProbe(marginsOfStep(stage, worst), STEP);
     probes.set(worst, probe);
     return lineInFull(verdict, probe, values, spreads, SETTLED);
   });

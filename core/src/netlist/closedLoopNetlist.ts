@@ -149,6 +149,7 @@ export function closedLoopNetlist(
     text: [
       `* ${title.replace(/[\r\n]+/g, ' ')}: closed loop`,
       '* Steady state of the closed loop. Units SI. Circuit:',
+      ...(step ? ['* A step of the load; limits of amplifier, current and duty ratio are left out.'] : []),
       ...lines,
       ...circuit.couplings.map(
         ({ first, second, coefficient }, i) => `k_${String(i + 1)} l_${first} l_${second} ${number(coefficient)}`,

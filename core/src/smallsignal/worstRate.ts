@@ -1,4 +1,5 @@
 import type { Complex } from '../linalg/complex.js';
+import { interpolated } from './interpolated.js';
 
 /** Instants of a period at which the swing is looked at. */
 const INSTANTS = 96;
@@ -8,23 +9,11 @@ const HARMONICS = 41;
 /** Output impedance over frequency, by ascending frequency. */
 type Impedances = readonly { readonly frequency: number; readonly outputImpedance: Complex }[];
 
-/** A point between those that are known, along the logarithm of the frequency; the last beyond them. */
-function impedanceAt(points: Impedances, frequency: number): Complex {
-  const next = points.findIndex((point) => point.frequency >= frequency);
-  const above = points[next];
-  const below = points[next - 1];
-  if (!above) return points.at(-1)?.outputImpedance ?? { re: 0, im: 0 };
-  if (!below) return above.outputImpedance;
-  const share = Math.log(frequency / below.frequency) / Math.log(above.frequency / below.frequency);
-  const { re, im } = below.outputImpedance;
-  return { re: re + share * (above.outputImpedance.re - re), im: im + share * (above.outputImpedance.im - im) };
-}
-
 /** Volts from lowest to highest that a load of one ampere from low to high, half of the time at each, swings a linear stage by. */
-function swing(points: Impedances, frequency: number, highest: number): number {
+function swing(impedanceAt: (frequency: number) => Complex, frequency: number, highest: number): number {
   const harmonics: { readonly order: number; readonly re: number; readonly im: number }[] = [];
   for (let order = 1; order <= HARMONICS && order * frequency <= highest; order += 2) {
-    const { re, im } = impedanceAt(points, order * frequency);
+    const { re, im } = impedanceAt(order * frequency);
     // A square wave of ±½ is Σ 2/(πk) sin kωt over odd k.
     const size = 2 / (Math.PI * order);
     harmonics.push({ order, re: size * re, im: size * im });
@@ -53,10 +42,13 @@ function swing(points: Impedances, frequency: number, highest: number): number {
  */
 export function worstRate(points: Impedances, fastest: number): number {
   const highest = points.at(-1)?.frequency ?? 0;
+  const impedanceAt = interpolated(
+    points.map(({ frequency, outputImpedance }) => ({ frequency, value: outputImpedance })),
+  );
   let worst = { frequency: fastest, swing: -Infinity };
   for (const { frequency } of points) {
     if (frequency > fastest) break;
-    const found = swing(points, frequency, highest);
+    const found = swing(impedanceAt, frequency, highest);
     if (found > worst.swing) worst = { frequency, swing: found };
   }
   return worst.frequency;

@@ -5,6 +5,8 @@ export interface OtherClamps {
   /** How it differs. */
   readonly words: string;
   readonly stage: Stage;
+  /** Whether it is the other that has limits. */
+  readonly limited: boolean;
 }
 
 /**
@@ -18,10 +20,11 @@ export function otherClamps(stage: Stage): OtherClamps | undefined {
   const amplifier = compensator?.amplifier;
   if (!compensator || !amplifier) return undefined;
   const { outputMin, outputMax, ...rest } = amplifier;
-  const limited = outputMin !== undefined || outputMax !== undefined;
-  const other = limited ? rest : { ...rest, outputMin: 0 };
+  const limited = outputMin === undefined && outputMax === undefined;
+  const other = limited ? { ...rest, outputMin: 0 } : rest;
   return {
-    words: limited ? 'without the limits of the amplifier' : 'with the amplifier held at 0 V or above',
+    words: limited ? 'with the amplifier held at 0 V or above' : 'without the limits of the amplifier',
+    limited,
     stage: { ...stage, control: { ...stage.control, compensator: { ...compensator, amplifier: other } } },
   };
 }

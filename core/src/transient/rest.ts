@@ -9,6 +9,7 @@ import { unloaded, type SimulatedStage } from './simulatedStage.js';
 const MOST_SETTLING = { exact: 400, near: 1000 };
 /** Relative change of the states from clock to clock at which it has: what the tick leaves of a turn-off is a tenth of it. */
 const SETTLED = 1e-6;
+
 /** A stage at rest as its clock comes: where a run starts, and the last period before it. */
 export interface Rest {
   readonly start: RunStart;

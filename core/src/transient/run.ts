@@ -102,7 +102,7 @@ export class Run implements Running {
     start: RunStart,
     private readonly watch: RunWatch,
     /** Whether energies and squares are added up: a run that is asked for voltages alone is half again as quick without. */
-    public counted = true,
+    readonly counted = true,
   ) {
     const { complete, moving, circuits, phases } = drawn;
     this.layout = runLayout(drawn.order, moving, drawn.oscillation);
@@ -201,7 +201,7 @@ export class Run implements Running {
     this.tick = 0;
     this.countedFrom = 0;
     this.changesSince = 0;
-    this.moments = new Moments(this.layout, CELL * this.tickTime, this.counted);
+    this.splitMoments();
     this.configuration = this.commutation.standing();
     this.refresh();
   }

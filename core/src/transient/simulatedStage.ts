@@ -106,7 +106,8 @@ export function simulatedStage(
   const from = unloaded(condition, scenario);
   const key = JSON.stringify([from, fixedDuty, start, shapes, injected]);
   const drawn = known.get(key) ?? drawStage(complete, from, scenario);
-  known.set(key, drawn);
+  // A sweep asks each frequency once: kept, they would fill the memory with exponentials.
+  if (injected === undefined) known.set(key, drawn);
   return drawn;
 }
 
