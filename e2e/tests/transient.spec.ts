@@ -52,6 +52,14 @@ test('a release is shown with the amplifier limited otherwise; a run is held and
   });
   const laid = page.getByRole('list', { name: /^Laid over/ });
   await expect(laid.getByRole('listitem')).toHaveCount(2);
+  // Another file is read too, and one that is none is refused with its line.
+  await page.getByLabel('File of an oscilloscope record').setInputFiles({
+    name: 'broken.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('time (us),CH1 (V)\n0,0\n5,none\n'),
+  });
+  await expect(page.getByRole('alert')).toContainText('broken.csv: Line 3 has the value “none”');
+  await expect(laid.getByRole('listitem')).toHaveCount(2);
   // Its peak comes over the run's, some microseconds after the release.
   await expect(laid.getByLabel(/release\.csv.*later by/)).toHaveValue(/^-?[\d.]+\s?[µn]s$/);
   await expect(laid.getByLabel(/release\.csv.*higher by/)).toHaveValue(/^12/);
@@ -78,6 +86,10 @@ test('a sequence is composed, kept, and refused in a sentence where it cannot be
   await take(page.getByLabel('Value of step 2'), '22');
   await expect(page.getByText('From the settled stage at 8.00 A, step by step.')).toBeVisible();
   await expect(page.getByRole('img', { name: /^Output over time/ })).toBeVisible();
+  // What cannot be read stays, with the value that stands until then.
+  await take(page.getByLabel('Value of step 2'), 'twelve');
+  await expect(page.getByRole('alert')).toContainText(/Until then it is 22\.00\s?V/);
+  await expect(page.getByLabel('Value of step 2')).toHaveValue('twelve');
   await take(page.getByLabel('Value of step 2'), '0');
   await expect(page.getByText(/takes the input to 0\s?V; a stage needs an input above 0\s?V/)).toBeVisible();
   await page.reload();

@@ -13,6 +13,7 @@ import {
   injectedSweep,
   injectLoop,
   peakRatioWorking,
+  readWaveform,
   topologyAdvice,
   type Advice,
   type ConductionMap,
@@ -20,6 +21,7 @@ import {
   type FailedRun,
   type FrequencyStudy,
   type PartOf,
+  type ReadWaveform,
   type RectifierComparison,
   type ResponsePoint,
   type Stage,
@@ -40,7 +42,7 @@ export interface WorkedMap extends ConductionMap {
 }
 
 /** How an injected sweep ended. */
-export type InjectedSweepEnd = { readonly kind: 'swept' } | FailedRun | undefined;
+export type InjectedSweepEnd = { readonly kind: 'swept' } | FailedRun;
 
 /** Questions that one view alone asks; undefined where the stage still lacks a part. */
 export const rareSurvey = {
@@ -93,7 +95,7 @@ export const rareSurvey = {
     tell: (point: ResponsePoint, all: number) => void,
   ): InjectedSweepEnd {
     const complete = completeStage(stage);
-    if (!complete.ok) return undefined;
+    if (!complete.ok) return { kind: 'failed', reason: 'the stage still lacks a part' };
     const frequencies = injectedSweep(complete.value.clock, INJECTED);
     for (const frequency of frequencies) {
       const condition = { inputVoltage, load: { kind: 'current', current: outputCurrent } } as const;
@@ -107,6 +109,10 @@ export const rareSurvey = {
       tell({ frequency: found.frequency, value: found.loop }, frequencies.length);
     }
     return { kind: 'swept' };
+  },
+  /** What an oscilloscope recorded, or the sentence for what is wrong with it. */
+  readRecord(text: string): ReadWaveform | string {
+    return readWaveform(text);
   },
   /** A compensator for the stage, or the words for why there is none. */
   proposeLoop(stage: Stage, procedure: Procedure): Omit<ProposedLoop, 'corners'> | string {

@@ -84,6 +84,7 @@ export const survey = {
   rectifiers: async (...asked: Parameters<Rare['rectifiers']>) => (await rare()).rectifiers(...asked),
   advice: async (...asked: Parameters<Rare['advice']>) => (await rare()).advice(...asked),
   proposeLoop: async (...asked: Parameters<Rare['proposeLoop']>) => (await rare()).proposeLoop(...asked),
+  readRecord: async (...asked: Parameters<Rare['readRecord']>) => (await rare()).readRecord(...asked),
   injectedLoop: async (...asked: Parameters<Rare['injectedLoop']>) => (await rare()).injectedLoop(...asked),
 };
 

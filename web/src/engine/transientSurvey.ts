@@ -19,6 +19,7 @@ import {
   type JudgedTransient,
   type LedgerLine,
   type OperatingCondition,
+  type OtherClamps,
   type PredictedStep,
   type Scenario,
   type SequenceStep,
@@ -71,7 +72,7 @@ export interface WorkedRun {
   /** Hz at which a load alternates. */
   readonly rate: number | undefined;
   /** After a load release, the same with the amplifier limited otherwise: what winds up is seen beside what does not. */
-  readonly beside: { readonly words: string; readonly run: SimulatedRun } | undefined;
+  readonly beside: { readonly words: string; readonly limited: boolean; readonly run: SimulatedRun } | undefined;
 }
 
 /** What a run is asked for. */
@@ -184,12 +185,15 @@ export const transientSurvey = {
         ? { kind: 'resistance', resistance: Math.abs(stage.targets.outputVoltage) / load }
         : { kind: 'current', current: load },
     };
-    const result = simulate(complete.value, condition, scenario, {
-      progress: (share) => {
-        tell?.(share);
+    const other = watched === 'load-down' ? otherClamps(stage) : undefined;
+    const runs = other ? 2 : 1;
+    const progress =
+      (before: number) =>
+      (share: number): boolean => {
+        tell?.((before + share) / runs);
         return true;
-      },
-    });
+      };
+    const result = simulate(complete.value, condition, scenario, { progress: progress(0) });
     if (result.kind === 'failed') return { kind: 'none', reason: result.reason };
     const { loadStep } = stage.targets;
     const to = watched === 'load-up' ? loadStep?.to : watched === 'load-down' ? loadStep?.from : undefined;
@@ -201,16 +205,20 @@ export const transientSurvey = {
       period: 1 / complete.value.switchingFrequency,
       load,
       rate,
-      beside: watched === 'load-down' ? besideOf(stage, condition, scenario) : undefined,
+      beside: other && besideOf(other, condition, scenario, progress(1)),
     };
   },
 };
 
 /** The run of the stage with its amplifier limited otherwise, where there is one. */
-function besideOf(stage: Stage, condition: OperatingCondition, scenario: Scenario): WorkedRun['beside'] {
-  const other = otherClamps(stage);
-  const complete = other && completeStage(other.stage);
-  if (!complete?.ok) return undefined;
-  const run = simulate(complete.value, condition, scenario);
-  return run.kind === 'failed' ? undefined : { words: other?.words ?? '', run };
+function besideOf(
+  { words, limited, stage }: OtherClamps,
+  condition: OperatingCondition,
+  scenario: Scenario,
+  progress: (share: number) => boolean,
+): WorkedRun['beside'] {
+  const complete = completeStage(stage);
+  if (!complete.ok) return undefined;
+  const run = simulate(complete.value, condition, scenario, { progress });
+  return run.kind === 'failed' ? undefined : { words, limited, run };
 }

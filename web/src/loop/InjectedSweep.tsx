@@ -1,20 +1,20 @@
-import type { ResponsePoint, Stage } from '@yundro/core';
+import { formatQuantity, type ResponsePoint, type Stage } from '@yundro/core';
 import { proxy } from 'comlink';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useParams } from 'react-router';
 import type { InjectedSweepEnd } from '../engine/rareSurvey';
 import { useSurvey } from '../engine/useSurvey';
-import { useLookedAt } from '../stage/useCorner';
-import { addTrace, changeTrace } from './traces';
+import type { LookedAt } from '../stage/useCorner';
+import { addTrace, changeTrace, removeTrace } from './traces';
 
 /** A sweep that was asked for, at the corner of its moment. */
 interface Sweep {
   readonly stage: Stage;
   readonly inputVoltage: number;
   readonly outputCurrent: number;
-  readonly words: string;
-  /** The trace it is drawn as. */
+  /** The page it is of, and the trace it is drawn as. */
+  readonly page: string;
   readonly trace: string;
 }
 
@@ -22,9 +22,12 @@ interface Sweep {
  * The loop gain measured in the simulator, as a response analyser measures it on a board: a sine is injected and the answer of the
  * switched stage read, point by point, and laid over the calculated loop.
  */
-export function InjectedSweep({ corner }: { readonly corner: string }) {
+export function InjectedSweep({
+  looked,
+}: {
+  readonly looked: Pick<LookedAt, 'stage' | 'inputVoltage' | 'outputCurrent'>;
+}) {
   const { id = '' } = useParams();
-  const looked = useLookedAt();
   const [sweep, setSweep] = useState<Sweep>();
   const [told, setTold] = useState<{ readonly of: Sweep; readonly points: number; readonly all: number }>();
   const asked = useSurvey<Sweep, InjectedSweepEnd>(sweep, (survey, of) => {
@@ -35,20 +38,24 @@ export function InjectedSweep({ corner }: { readonly corner: string }) {
       of.outputCurrent,
       proxy((point: ResponsePoint, all: number) => {
         points.push(point);
-        changeTrace(id, of.trace, { points: [...points] });
+        changeTrace(of.page, of.trace, { points: [...points] });
         setTold({ of, points: points.length, all });
       }),
     );
   });
   const answer = asked.answer?.question === sweep ? asked.answer : undefined;
-  const reason = answer?.value?.kind === 'failed' ? answer.value.reason : asked.failure?.sentence;
-  const done = answer?.value?.kind === 'swept';
+  const reason = answer?.value.kind === 'failed' ? answer.value.reason : asked.failure?.sentence;
+  const done = answer?.value.kind === 'swept';
   const begin = (): void => {
-    if (!looked) return;
     const { stage, inputVoltage, outputCurrent } = looked;
-    const words = `injected in the simulator, ${corner}`;
+    const words = `injected in the simulator, ${formatQuantity(inputVoltage, 'V', 3)}, ${formatQuantity(outputCurrent, 'A', 3)}`;
     const trace = addTrace(id, { kind: 'injected', words, taken: 'a sine of 0.02 % of the output', points: [] });
-    setSweep({ stage, inputVoltage, outputCurrent, words, trace });
+    setSweep({ stage, inputVoltage, outputCurrent, page: id, trace });
+  };
+  /** What was found stays; a trace of nothing does not. */
+  const leave = (): void => {
+    if (sweep && told?.of !== sweep) removeTrace(sweep.page, sweep.trace);
+    setSweep(undefined);
   };
   if (!sweep || done)
     return (
@@ -63,8 +70,8 @@ export function InjectedSweep({ corner }: { readonly corner: string }) {
   if (reason !== undefined)
     return (
       <span role="alert">
-        Nothing could be injected: {reason}.{' '}
-        <Button variant="plain" onClick={() => setSweep(undefined)}>
+        {told?.of === sweep ? 'The sweep ends here' : 'Nothing could be injected'}: {reason}.{' '}
+        <Button variant="plain" onClick={leave}>
           Leave it
         </Button>
       </span>
@@ -72,7 +79,7 @@ export function InjectedSweep({ corner }: { readonly corner: string }) {
   return (
     <span role="status">
       Injecting{told?.of === sweep ? `, ${String(told.points)} of ${String(told.all)} frequencies` : ''} …{' '}
-      <Button variant="plain" onClick={() => setSweep(undefined)}>
+      <Button variant="plain" onClick={leave}>
         Stop
       </Button>
     </span>

@@ -132,7 +132,7 @@ function Responses({ found, report, picture, looked }: ResponsesProps) {
           )}
         </>
       )}
-      {(picture === 'gain' || picture === 'corners') && <TraceTools report={report} corner={corner} />}
+      {(picture === 'gain' || picture === 'corners') && <TraceTools report={report} corner={corner} looked={looked} />}
       <LoopReading report={report} />
     </>
   );

@@ -12,6 +12,7 @@ import { Button } from 'react-bootstrap';
 import { useParams } from 'react-router';
 import { download } from '../shown/download';
 import { useSession } from '../stage/stageSession';
+import type { LookedAt } from '../stage/useCorner';
 import { InjectedSweep } from './InjectedSweep';
 import { addTrace, changeTrace, MOST_TRACES, removeTrace, useTraces } from './traces';
 
@@ -26,7 +27,15 @@ interface MeasuredFile {
 }
 
 /** Holds the present loop as a trace, brings in a measured one, and gives the responses away as a file. */
-export function TraceTools({ report, corner }: { readonly report: LoopReport; readonly corner: string }) {
+export function TraceTools({
+  report,
+  corner,
+  looked,
+}: {
+  readonly report: LoopReport;
+  readonly corner: string;
+  readonly looked: Pick<LookedAt, 'stage' | 'inputVoltage' | 'outputCurrent'>;
+}) {
   const { id = '' } = useParams();
   const name = useSession((session) => session.document?.name ?? 'stage');
   const traces = useTraces(id);
@@ -77,7 +86,7 @@ export function TraceTools({ report, corner }: { readonly report: LoopReport; re
       <Button variant="plain" onClick={hold} title="Keeps this loop gain in the picture while the design changes">
         Hold this loop
       </Button>
-      <InjectedSweep corner={corner} />
+      <InjectedSweep looked={looked} />
       <label
         className="file-button"
         title="Columns of frequency, dB and degrees; delimiter and decimal comma are recognised"

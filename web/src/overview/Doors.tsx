@@ -19,6 +19,7 @@ import { VerdictMark } from '../shown/VerdictMark';
 import type { Station } from '../stage/stations';
 import { useLookedAt, useWorkedStage } from '../stage/useCorner';
 import { showLoopPicture } from '../stage/stageView';
+import { runCurve } from '../transient/runCurves';
 import { useRun } from '../transient/useRun';
 
 const NO_MARKS: readonly Mark[] = [];
@@ -114,8 +115,6 @@ function stepPicture(worked: WorkedRun | NoRun, stage: Stage): Small | string {
     waveforms.time.at(-1) ?? 1,
     Math.max(SHOWN * measures.recoveryTime, SHOWN_PERIODS * worked.period),
   );
-  const count = waveforms.time.findIndex((time) => time > end);
-  const many = count < 0 ? waveforms.time.length : count;
   const reach = 1.12 * Math.max(deviation, allowed ?? 0);
   return {
     x: { words: '', unit: 's', min: 0, max: end },
@@ -123,8 +122,7 @@ function stepPicture(worked: WorkedRun | NoRun, stage: Stage): Small | string {
     curves: [
       {
         words: '',
-        x: [...waveforms.time.subarray(0, many)],
-        y: Array.from(output.least.subarray(0, many), (value) => value - nominal),
+        ...runCurve(waveforms, output, { from: 0, to: end }, { lift: -nominal }),
         colour: '--trace-1',
         dash: [],
       },

@@ -1,4 +1,4 @@
-import { differsFromLinear, formatQuantity, type Stage, type Unit } from '@yundro/core';
+import { differsFromLinear, formatQuantity, type Unit } from '@yundro/core';
 import type { WorkedRun } from '../engine/transientSurvey';
 
 /** Dips further apart than this differ. */
@@ -7,11 +7,10 @@ const SAME = 1.05;
 const shown = (value: number, unit: Unit): string => formatQuantity(value, unit, 4);
 
 /** How far the output goes the other way after a release, with the amplifier as it is and limited otherwise. */
-function windUp({ run, beside }: WorkedRun, { control }: Stage): string | undefined {
+function windUp({ run, beside }: WorkedRun): string | undefined {
   if (!beside) return undefined;
   const dips = [run.measures.undershoot, beside.run.measures.undershoot] as const;
-  const limited = control.compensator?.amplifier.outputMin !== undefined;
-  const [held, wound] = limited ? dips : ([dips[1], dips[0]] as const);
+  const [wound, held] = beside.limited ? dips : ([dips[1], dips[0]] as const);
   const figures = `After the release the output dips to ${shown(dips[0], 'V')} below where it was; ${beside.words}, to ${shown(dips[1], 'V')}.`;
   const why =
     wound > SAME * held
@@ -21,7 +20,7 @@ function windUp({ run, beside }: WorkedRun, { control }: Stage): string | undefi
 }
 
 /** Figures of a run, with the linear prediction beside it where it differs, and where its energy went. */
-export function RunFigures({ worked, stage }: { readonly worked: WorkedRun; readonly stage: Stage }) {
+export function RunFigures({ worked }: { readonly worked: WorkedRun }) {
   const { measures, energy, settled } = worked.run;
   const rows: readonly (readonly [string, string])[] = [
     ['undershoot', shown(measures.undershoot, 'V')],
@@ -43,7 +42,7 @@ export function RunFigures({ worked, stage }: { readonly worked: WorkedRun; read
   const linear = worked.linear?.deviation;
   const deviation = Math.max(measures.undershoot, measures.overshoot);
   const differs = linear !== undefined && differsFromLinear(deviation, linear);
-  const wound = windUp(worked, stage);
+  const wound = windUp(worked);
   return (
     <>
       <table className="plain small" aria-label="Figures of the run">

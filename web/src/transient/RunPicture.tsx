@@ -22,6 +22,9 @@ const SIGNALS: Readonly<Record<Lane, RegExp>> = {
   Input: /^input voltage/,
 };
 
+/** What of a run that is laid over is shown beside them: one signal a lane. */
+const LAID_OVER: Readonly<Record<Lane, RegExp>> = { ...SIGNALS, Currents: /^inductor current/ };
+
 const COLOURS = 4;
 const curveColour = (k: number): string => `--trace-${String((k % COLOURS) + 1)}`;
 
@@ -40,7 +43,7 @@ function curvesOf({ run, beside }: WorkedRun, overlays: readonly Overlay[], lane
   const besides = beside ? [{ words: beside.words, waveforms: beside.run.waveforms, shift: 0, lift: 0 }] : [];
   const laid = [...besides, ...overlays].flatMap(({ words, waveforms, shift, lift }, o) =>
     waveforms.signals
-      .filter(({ name }) => SIGNALS[lane].test(name))
+      .filter(({ name }) => LAID_OVER[lane].test(name))
       .slice(0, 1)
       .map((signal): Curve => ({
         words,

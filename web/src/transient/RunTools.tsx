@@ -1,9 +1,12 @@
-import { formatQuantity, parseQuantity, readWaveform, type ReadWaveform, type Waveforms } from '@yundro/core';
+import type { ReadWaveform, Waveforms } from '@yundro/core';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useParams } from 'react-router';
+import { InlineQuantity } from '../fields/InlineQuantity';
+import { useSurvey } from '../engine/useSurvey';
+import { Failed } from '../shown/Answered';
 import type { WorkedRun } from '../engine/transientSurvey';
-import { addOverlay, aligned, MOST_OVERLAYS, moveOverlay, removeOverlay, useOverlays, type Overlay } from './overlays';
+import { addOverlay, aligned, MOST_OVERLAYS, moveOverlay, removeOverlay, useOverlays } from './overlays';
 
 /** Largest file read, bytes: a million points. */
 const LARGEST_FILE = 4e7;
@@ -14,30 +17,41 @@ const waveformsOf = ({ time, value }: ReadWaveform): Waveforms => ({
   signals: [{ name: 'output voltage', unit: 'V', least: value, most: value }],
 });
 
+/** A file that is being read, and the run it is to be laid over. */
+interface Recording {
+  /** Its own: two files look alike to who asks whether a question is a new one. */
+  readonly id: string;
+  readonly stage: string;
+  readonly file: File;
+  readonly over: Waveforms;
+}
+
 /** Holds a run to be compared with those that follow, and brings in what an oscilloscope recorded. */
 export function RunTools({ worked, words }: { readonly worked: WorkedRun; readonly words: string }) {
   const { id = '' } = useParams();
   const overlays = useOverlays(id);
   const [fault, setFault] = useState<string>();
+  const [record, setRecord] = useState<Recording>();
   const { waveforms } = worked.run;
-  const bring = async (file: File): Promise<void> => {
-    if (file.size > LARGEST_FILE) {
-      setFault(`${file.name} is larger than 40 MB: give it fewer points.`);
-      return;
-    }
-    const read = readWaveform(await file.text());
-    if (typeof read === 'string') {
-      setFault(`${file.name}: ${read}`);
-      return;
-    }
-    setFault(undefined);
+  // A million lines take a while: they are read off the thread that draws.
+  const reading = useSurvey<Recording, undefined>(record, async (survey, { stage, file, over }) => {
+    const read = await survey.readRecord(await file.text());
+    setFault(typeof read === 'string' ? `${file.name}: ${read}` : undefined);
+    setRecord(undefined);
+    if (typeof read === 'string') return undefined;
     const measured = waveformsOf(read);
-    addOverlay(id, {
+    addOverlay(stage, {
       words: `measured, ${file.name} (${read.taken})`,
       kind: 'measured',
       waveforms: measured,
-      ...aligned(measured, waveforms),
+      ...aligned(measured, over),
     });
+    return undefined;
+  });
+  const bring = (file: File): void => {
+    const tooLarge = file.size > LARGEST_FILE;
+    setFault(tooLarge ? `${file.name} is larger than 40 MB: give it fewer points.` : undefined);
+    if (!tooLarge) setRecord({ id: crypto.randomUUID(), stage: id, file, over: waveforms });
   };
   return (
     <section aria-label="Runs laid over" className="traces small">
@@ -56,11 +70,22 @@ export function RunTools({ worked, words }: { readonly worked: WorkedRun; readon
           aria-label="File of an oscilloscope record"
           onChange={(event) => {
             const [file] = event.target.files ?? [];
-            if (file) void bring(file);
+            if (file) bring(file);
             event.target.value = '';
           }}
         />
       </label>
+      {record && !reading.failure && (
+        <span role="status">
+          Reading {record.file.name} …{' '}
+          <Button variant="plain" onClick={() => setRecord(undefined)}>
+            Stop
+          </Button>
+        </span>
+      )}
+      {reading.failure && (
+        <Failed what="record of the oscilloscope" sentence={reading.failure.sentence} retry={reading.retry} />
+      )}
       {fault !== undefined && (
         <p className="fault" role="alert">
           {fault}
@@ -73,8 +98,24 @@ export function RunTools({ worked, words }: { readonly worked: WorkedRun; readon
               {overlay.words}{' '}
               {overlay.kind === 'measured' && (
                 <>
-                  <Moved stage={id} overlay={overlay} of="shift" words="later by" unit="s" />{' '}
-                  <Moved stage={id} overlay={overlay} of="lift" words="higher by" unit="V" />{' '}
+                  <label>
+                    later by{' '}
+                    <InlineQuantity
+                      label={`${overlay.words}: later by`}
+                      unit="s"
+                      value={overlay.shift}
+                      onTake={(shift) => moveOverlay(id, overlay.id, { shift })}
+                    />
+                  </label>{' '}
+                  <label>
+                    higher by{' '}
+                    <InlineQuantity
+                      label={`${overlay.words}: higher by`}
+                      unit="V"
+                      value={overlay.lift}
+                      onTake={(lift) => moveOverlay(id, overlay.id, { lift })}
+                    />
+                  </label>{' '}
                 </>
               )}
               <button type="button" className="link" onClick={() => removeOverlay(id, overlay.id)}>
@@ -85,36 +126,5 @@ export function RunTools({ worked, words }: { readonly worked: WorkedRun; readon
         </ul>
       )}
     </section>
-  );
-}
-
-interface MovedProps {
-  readonly stage: string;
-  readonly overlay: Overlay;
-  readonly of: 'shift' | 'lift';
-  readonly words: string;
-  readonly unit: 's' | 'V';
-}
-
-/** By how much a record is moved over the run: found from its farthest excursion, and to be typed over. */
-function Moved({ stage, overlay, of, words, unit }: MovedProps) {
-  const [typed, setTyped] = useState<string>();
-  const shown = formatQuantity(overlay[of], unit, 4);
-  return (
-    <label>
-      {words}{' '}
-      <input
-        className="inline-number"
-        size={10}
-        value={typed ?? shown}
-        aria-label={`${overlay.words}: ${words}`}
-        onChange={(event) => {
-          const read = parseQuantity(event.target.value, unit);
-          setTyped(event.target.value);
-          if (read.ok) moveOverlay(stage, overlay.id, { [of]: read.value });
-        }}
-        onBlur={() => setTyped(undefined)}
-      />
-    </label>
   );
 }

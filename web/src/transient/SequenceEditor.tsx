@@ -1,13 +1,6 @@
-import {
-  formatQuantity,
-  parseQuantity,
-  problemsSentence,
-  SEQUENCE_LIMITS,
-  type SequenceStep,
-  type Unit,
-} from '@yundro/core';
-import { useState } from 'react';
+import { SEQUENCE_LIMITS, type SequenceStep, type Unit } from '@yundro/core';
 import { Button } from 'react-bootstrap';
+import { InlineQuantity } from '../fields/InlineQuantity';
 import { namedStep, setSequence, type NamedStep } from './sequences';
 
 const KINDS: readonly {
@@ -68,7 +61,12 @@ export function SequenceEditor({ id, steps, outputCurrent, inputVoltage }: Props
             return (
               <tr key={step.id}>
                 <td>
-                  <Number label={`Time of ${name}`} unit="s" value={step.at} onTake={(at) => change(step, { at })} />
+                  <InlineQuantity
+                    label={`Time of ${name}`}
+                    unit="s"
+                    value={step.at}
+                    onTake={(at) => change(step, { at })}
+                  />
                 </td>
                 <td>
                   <select
@@ -89,7 +87,7 @@ export function SequenceEditor({ id, steps, outputCurrent, inputVoltage }: Props
                 </td>
                 <td>
                   {kind?.unit && (
-                    <Number
+                    <InlineQuantity
                       label={`Value of ${name}`}
                       unit={kind.unit}
                       value={step.to}
@@ -99,7 +97,7 @@ export function SequenceEditor({ id, steps, outputCurrent, inputVoltage }: Props
                 </td>
                 <td>
                   {kind?.moves === true && (
-                    <Number
+                    <InlineQuantity
                       label={`Duration of ${name}`}
                       unit="s"
                       value={step.within ?? 0}
@@ -128,45 +126,5 @@ export function SequenceEditor({ id, steps, outputCurrent, inputVoltage }: Props
         </Button>
       )}
     </section>
-  );
-}
-
-interface NumberProps {
-  readonly label: string;
-  readonly unit: Unit;
-  readonly value: number;
-  readonly onTake: (value: number) => void;
-}
-
-/** A number of a step: taken as it is left or Enter is pressed; what is no number stays to be mended, with a sentence. */
-function Number({ label, unit, value, onTake }: NumberProps) {
-  const [typed, setTyped] = useState<string>();
-  const read = typed === undefined ? undefined : parseQuantity(typed, unit);
-  const fault = read && !read.ok ? problemsSentence(read.problems) : undefined;
-  const take = (): void => {
-    if (!read?.ok) return;
-    setTyped(undefined);
-    if (read.value !== value) onTake(read.value);
-  };
-  return (
-    <>
-      <input
-        className="inline-number"
-        aria-label={label}
-        aria-invalid={fault !== undefined}
-        value={typed ?? formatQuantity(value, unit, 4)}
-        onChange={(event) => setTyped(event.target.value)}
-        onBlur={take}
-        onKeyDown={(event) => {
-          if (event.key === 'Enter') take();
-          if (event.key === 'Escape') setTyped(undefined);
-        }}
-      />
-      {fault !== undefined && (
-        <span className="fault d-block" role="alert">
-          {fault}
-        </span>
-      )}
-    </>
   );
 }

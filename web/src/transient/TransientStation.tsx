@@ -4,8 +4,8 @@ import { Button } from 'react-bootstrap';
 import { useParams } from 'react-router';
 import { SHORT_OHMS, type Watched, type WorkedRun } from '../engine/transientSurvey';
 import { QuantityField } from '../fields/QuantityField';
-import { useLedger } from '../ledger/judgements';
-import { Answered } from '../shown/Answered';
+import { useAllJudgements, useLedger } from '../ledger/judgements';
+import { Answered, Failed } from '../shown/Answered';
 import { download } from '../shown/download';
 import { CornerWords } from '../stage/CornerFigures';
 import { MarginDrivers } from '../stage/MarginDrivers';
@@ -87,7 +87,7 @@ export function TransientStation() {
           )}
           {asked.working && (
             <p className="small quiet mb-1" role="status">
-              {share === undefined ? 'Brought to rest before the event' : `${(100 * share).toFixed(0)} % simulated`} …{' '}
+              {share === undefined ? 'Being made ready' : `${(100 * share).toFixed(0)} % simulated`} …{' '}
               <Button variant="plain" onClick={stop}>
                 Stop
               </Button>
@@ -123,7 +123,7 @@ export function TransientStation() {
         {(found, { stage }) =>
           found?.kind === 'run' && (
             <>
-              <RunFigures worked={found} stage={stage} />
+              <RunFigures worked={found} />
               <Button
                 variant="outline-secondary"
                 size="sm"
@@ -143,6 +143,7 @@ export function TransientStation() {
 /** Of the transient targets whose margins press, what drives them. */
 function PressingDrivers() {
   const { fails, tight } = useLedger();
+  const asked = useAllJudgements()['transient']?.asked;
   return [...fails, ...tight]
     .filter(({ station }) => station === 'transient')
     .map(({ verdict }) =>
@@ -150,6 +151,13 @@ function PressingDrivers() {
         <MarginDrivers
           key={verdict.target}
           line={{ ...verdict, nominal: verdict.nominal, moved: verdict.moved, drivers: verdict.drivers }}
+        />
+      ) : asked?.failure ? (
+        <Failed
+          key={verdict.target}
+          what={`driver of the ${verdict.quantity}`}
+          sentence={asked.failure.sentence}
+          retry={asked.retry}
         />
       ) : (
         <p key={verdict.target} className="quiet small">

@@ -8,10 +8,33 @@ export interface NamedStep extends SequenceStep {
 
 const KEY = 'yundro-sequences';
 
+const isStep = (one: unknown): one is NamedStep => {
+  if (typeof one !== 'object' || one === null) return false;
+  const { id, at, what, to, within } = one as Record<string, unknown>;
+  const known = what === 'load' || what === 'line' || what === 'short' || what === 'release';
+  return (
+    typeof id === 'string' &&
+    known &&
+    typeof at === 'number' &&
+    typeof to === 'number' &&
+    (within === undefined || typeof within === 'number')
+  );
+};
+
+/** What was kept, as far as it is what this version writes. */
+export function readSequences(text: string | null): Readonly<Record<string, readonly NamedStep[]>> {
+  const read: unknown = JSON.parse(text ?? '{}');
+  if (typeof read !== 'object' || read === null) return {};
+  return Object.fromEntries(
+    Object.entries(read).flatMap(([stage, steps]: [string, unknown]) =>
+      Array.isArray(steps) && steps.every(isStep) ? [[stage, steps]] : [],
+    ),
+  );
+}
+
 function kept(): Readonly<Record<string, readonly NamedStep[]>> {
   try {
-    const read: unknown = JSON.parse(localStorage.getItem(KEY) ?? '{}');
-    return typeof read === 'object' && read !== null ? (read as Record<string, readonly NamedStep[]>) : {};
+    return readSequences(localStorage.getItem(KEY));
   } catch {
     // Nothing kept, or storage forbidden.
     return {};
