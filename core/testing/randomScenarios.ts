@@ -34,6 +34,7 @@ const controls = fc.record({
   minimumOn: fc.constantFrom(0, 0, 0.03),
   hiccup: fc.boolean(),
   saturates: fc.constantFrom(false, false, false, false, false, false, true),
+  biased: fc.constantFrom(false, false, true),
 });
 
 const happenings = fc.record({
@@ -110,6 +111,16 @@ export const randomScenarios = fc
         operatingMode: control.mode,
         parts: {
           ...document.parts,
+          ...(control.biased && {
+            outputCapacitors: document.parts.outputCapacitors.map((bank) => ({
+              ...bank,
+              biasCurve: [
+                [0, 1],
+                [vOut, 0.5],
+                [2 * vOut, 0.15],
+              ],
+            })),
+          }),
           ...(control.saturates && {
             inductor: { ...document.parts.inductor, saturationCurrent: 1.5 * current, saturationDrop: 0.3 },
           }),

@@ -3,6 +3,7 @@ import {
   formatQuantity,
   lineStep,
   loadStep,
+  oneWayStart,
   shortCircuit,
   simulate as simulated,
   startUp,
@@ -52,7 +53,7 @@ function scenarioFrom(
   const slewRate = numberOption(values, 'slew', 'A/s', { above: 0, max: 1e12 });
   switch (kind) {
     case 'start-up':
-      return { condition, scenario: held(startUp(cycles)) };
+      return { condition, scenario: held(values['one-way-source'] === true ? oneWayStart(cycles) : startUp(cycles)) };
     case 'short-circuit': {
       const resistance = numberOption(values, 'short', 'ohm', { min: 0, max: 1e9 }) ?? SHORT;
       return { condition, scenario: held(shortCircuit(resistance, cycles)) };
@@ -78,7 +79,7 @@ function scenarioFrom(
   }
 }
 
-function text({ measures, energy, settled }: SimulatedRun): string {
+function text({ measures, energy, settled, notIncluded }: SimulatedRun): string {
   const rows: readonly (readonly [string, string])[] = [
     ['undershoot', formatQuantity(measures.undershoot, 'V', 4)],
     ['overshoot', formatQuantity(measures.overshoot, 'V', 4)],
@@ -101,12 +102,13 @@ function text({ measures, energy, settled }: SimulatedRun): string {
     ['unaccounted for', `${((100 * energy.residual) / (energy.source || 1)).toExponential(1)} %`],
   ];
   const note = settled ? '' : '\nBefore time 0 the stage did not repeat itself from clock to clock.\n';
-  return `${rows.map(([words, value]) => `${words.padEnd(30)}${value}`).join('\n')}\n${note}`;
+  const without = notIncluded.map((sentence) => `\n${sentence}\n`).join('');
+  return `${rows.map(([words, value]) => `${words.padEnd(30)}${value}`).join('\n')}\n${note}${without}`;
 }
 
 export const simulate: Command = {
   summary:
-    'switched time simulation  (--scenario start-up|load-step|line-step|short-circuit, --vin V, --iout A or --rload OHM, --step, --slew, --short, --duty D, --cycles N, --csv FILE)',
+    'switched time simulation  (--scenario start-up|load-step|line-step|short-circuit, --vin V, --iout A or --rload OHM, --step, --slew, --short, --duty D, --cycles N, --one-way-source for a start on a supply that cannot sink, --csv FILE)',
   run: async (words) => {
     const { file, values } = commandLine(words, {
       ...CONDITION_OPTIONS,
@@ -116,6 +118,7 @@ export const simulate: Command = {
       short: { type: 'string' },
       duty: { type: 'string' },
       cycles: { type: 'string' },
+      'one-way-source': { type: 'boolean' },
       csv: { type: 'string' },
     });
     const stage = await stageFrom(file);
@@ -128,7 +131,13 @@ export const simulate: Command = {
     }
     if (typeof values['csv'] === 'string') await writeTo(values['csv'], waveformsCsv(run.waveforms));
     return values['json'] === true
-      ? jsonText({ ...run.measures, energy: run.energy, settled: run.settled, changes: run.changes })
+      ? jsonText({
+          ...run.measures,
+          energy: run.energy,
+          settled: run.settled,
+          notIncluded: run.notIncluded,
+          changes: run.changes,
+        })
       : text(run);
   },
 };

@@ -1,3 +1,4 @@
+import type { EvaluatedStage } from './evaluate.js';
 import { inductanceCurveOf } from '../parts/inductanceCurve.js';
 import { formatQuantity } from '../quantity/engineering.js';
 import { predictedStep } from '../smallsignal/predictedStep.js';
@@ -275,6 +276,20 @@ export function stepMargins(
       ),
     ),
   );
+}
+
+/** A worked stage with the verdicts of its simulated load step. @public */
+export function withTransient(evaluated: EvaluatedStage, judged: JudgedTransient): EvaluatedStage {
+  const { evaluation } = evaluated;
+  const settled = transientSettles(judged);
+  return {
+    ...evaluated,
+    evaluation: {
+      ...evaluation,
+      verdicts: [...evaluation.verdicts, ...judged.verdicts],
+      notJudged: evaluation.notJudged.filter((words) => !settled.includes(words)),
+    },
+  };
 }
 
 /** What of the evaluation's unjudged targets a judged transient settles, in the words it has there. @public */

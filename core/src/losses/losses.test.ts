@@ -120,7 +120,7 @@ describe('losses of an operating point', () => {
     const hot = at(stage, 8, 85);
     const temperature = hot.point.junctionTemperatures['highSide'] ?? NaN;
     expect(temperature).toBeGreaterThan(85);
-    const rise = (t: number): number => 1 + 4e-3 * (t - 25);
+    const rise = (t: number): number => 1 + MOSFET.onResistanceTemperatureCoefficient * (t - 25);
     const ratio = rise(temperature) / rise(cold.point.junctionTemperatures['highSide'] ?? NaN);
     expect(
       (hot.point.losses['highSideConduction'] ?? NaN) / (cold.point.losses['highSideConduction'] ?? NaN),

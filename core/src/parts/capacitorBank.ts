@@ -1,4 +1,5 @@
 import type { CapacitorBank } from '../stage/partsSchema.js';
+import { incrementalTable, type IncrementalTable } from './incrementalTable.js';
 
 /** A bank as the one capacitor the circuit sees. */
 export interface BankModel {
@@ -61,4 +62,9 @@ export function bankModel(bank: CapacitorBank, bias: number): BankModel {
     esr: bank.esr / bank.count,
     esl: bank.esl / bank.count,
   };
+}
+
+/** The capacitance of a bank over its voltage, F over V, with charge and energy; undefined where no curve of it is known. */
+export function capacitanceCurveOf({ biasCurve, capacitance, count }: CapacitorBank): IncrementalTable | undefined {
+  return biasCurve && incrementalTable(biasCurve.map(([bias, share]) => [bias, share * capacitance * count] as const));
 }

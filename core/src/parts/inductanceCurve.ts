@@ -1,4 +1,5 @@
 import type { Inductor } from '../stage/partsSchema.js';
+import { incrementalTable } from './incrementalTable.js';
 
 /**
  * How the incremental inductance of a part falls with its current, with the flux linkage that follows from it. Both are even
@@ -28,43 +29,8 @@ function softSaturation(inductance: number, saturationCurrent: number, drop: num
 
 /** Straight lines between the points of a table of incremental inductance, level beyond its ends. */
 function tabulated(table: readonly (readonly [number, number])[]): InductanceCurve {
-  const [first] = table;
-  const points = first && first[0] > 0 ? [[0, first[1]] as const, ...table] : table;
-  /** Flux at each point of the table. */
-  const fluxes = points.reduce<number[]>((sums, [current, value], i) => {
-    const before = points[i - 1];
-    const area = before ? ((current - before[0]) * (value + before[1])) / 2 : 0;
-    return [...sums, (sums.at(-1) ?? 0) + area];
-  }, []);
-  /** ∫ i (L + s (i − a)) di from a over a stretch of x. */
-  const within = (a: number, value: number, slope: number, x: number): number =>
-    a * (value * x + (slope * x * x) / 2) + (value * x * x) / 2 + (slope * x * x * x) / 3;
-  const energies = points.reduce<number[]>((sums, [current, value], i) => {
-    const before = points[i - 1];
-    const slope = before ? (value - before[1]) / (current - before[0]) : 0;
-    return [...sums, (sums.at(-1) ?? 0) + (before ? within(before[0], before[1], slope, current - before[0]) : 0)];
-  }, []);
-  const placed = (current: number) => {
-    const i = points.findLastIndex(([at]) => at <= current);
-    const [at, value] = points[i] ?? [0, 0];
-    const next = points[i + 1];
-    const slope = next ? (next[1] - value) / (next[0] - at) : 0;
-    return { at, past: current - at, value, slope, flux: fluxes[i] ?? 0, energy: energies[i] ?? 0 };
-  };
-  return {
-    inductance: (current) => {
-      const { past, value, slope } = placed(Math.abs(current));
-      return value + slope * past;
-    },
-    flux: (current) => {
-      const { past, value, slope, flux } = placed(Math.abs(current));
-      return Math.sign(current) * (flux + value * past + (slope * past * past) / 2);
-    },
-    energy: (current) => {
-      const { at, past, value, slope, energy } = placed(Math.abs(current));
-      return energy + within(at, value, slope, past);
-    },
-  };
+  const { value, integral, energy } = incrementalTable(table);
+  return { inductance: value, flux: integral, energy };
 }
 
 /** The curve of an inductor, from its table or from its saturation current and drop; undefined where neither is given. @public */

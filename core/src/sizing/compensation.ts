@@ -15,7 +15,7 @@ import { digitalCandidates } from './digitalGains.js';
 import { kFactorCandidates } from './kFactorCandidates.js';
 import { sizeModulator } from './modulator.js';
 import { toleranceClasses } from './toleranceClasses.js';
-import { componentChoices, frameOf, preferredComponents } from './networkParts.js';
+import { componentChoices, dividerIsFree, frameOf, preferredComponents, withValues } from './networkParts.js';
 import { isOrderable, optimiseShape } from './optimiseShape.js';
 import { plantsOf, roughMargins, type Plant } from './plants.js';
 import { sizeRippleInjection } from './rippleInjection.js';
@@ -48,6 +48,10 @@ const AMBITION = 1.6;
 /** Least gain, over the one that was searched, to which a network that misses its exact margins is turned down. */
 const TURNED_DOWN_BY = 0.92;
 const TURNS = 14;
+/** Capacitors are not taken smaller, F, nor the lower divider resistor, ohm: strays are some picofarads. Common practice. */
+const LEAST_CAPACITOR = 22e-12;
+const LEAST_LOWER = 1e3;
+const ROOMS_FOR_ROUNDING = [1.15, 1.5, 2];
 
 /** The work of one proposal. */
 class Proposal {
@@ -73,7 +77,7 @@ class Proposal {
   }
 
   /** The exact loops of a candidate. */
-  private judged({ control, choices }: Candidate): Tried {
+  private judged({ control, choices }: Pick<Candidate, 'control' | 'choices'>): Tried {
     const loops = loopCorners(this.with(control));
     const missed = shortfall(loops, this.asked);
     return {
@@ -108,6 +112,37 @@ class Proposal {
     return best;
   }
 
+  /**
+   * The same network at a level of impedance at which it can be built: its smallest capacitor well above the strays of a board. About an
+   * op-amp the divider sets the level, so it is chosen lower. What was tried stays where that is not to be had, or misses more.
+   */
+  buildable(tried: Tried, vOut: number): Tried {
+    const { control } = this.complete.stage;
+    const compensator = tried.proposal.control.compensator;
+    if (!compensator || !dividerIsFree(control)) return tried;
+    const { cZero, cPole, cFeedforward, rLower } = compensator.components;
+    const least = Math.min(
+      ...[cZero, cPole, cFeedforward].flatMap((value) => (value !== undefined && value > 0 ? [value] : [])),
+    );
+    if (least >= LEAST_CAPACITOR || rLower === undefined) return tried;
+    const shape = shapeAt(tried.proposal.control, this.complete.switchingFrequency / 10);
+    // Why each part is what it is stays; what it is does not.
+    const reasons = tried.proposal.choices.slice(this.modulator.length);
+    for (const room of ROOMS_FOR_ROUNDING) {
+      const about = Math.max(LEAST_LOWER, (rLower * least) / (room * LEAST_CAPACITOR));
+      const frame = frameOf(control, vOut, about);
+      const exact = frame && shape && componentsOf(shape, frame);
+      if (!exact || !isOrderable(exact)) continue;
+      const components = preferredComponents(exact);
+      const again = this.judged({
+        control: { ...control, compensator: { ...compensator, components } },
+        choices: withValues(reasons, components),
+      });
+      if (again.missed <= tried.missed) return again;
+    }
+    return tried;
+  }
+
   /** Search zeros, poles and gain from a start; then turn the gain down until the exact loops hold. */
   searched(frame: Frame, start: Shape): Tried | undefined {
     const { control } = this.complete.stage;
@@ -125,7 +160,6 @@ class Proposal {
       const highest = Math.max(...crossovers.map((one) => (one.kind === 'found' ? one.value : 0)));
       const tried = this.judged({
         control: { ...control, compensator },
-        response,
         choices: componentChoices(components, frame, highest, 'highest-crossover'),
       });
       if (!best || tried.missed < best.missed) best = tried;
@@ -217,12 +251,13 @@ export function proposeNetwork(evaluated: EvaluatedStage, procedure: Procedure =
   const byKFactor = proposal.descending((crossover, phaseMargin) =>
     kFactorCandidates(controlled, frame, plants, crossover, phaseMargin),
   );
-  if (byKFactor?.missed === 0 && procedure === 'k-factor') return byKFactor.proposal;
+  const vOut = stage.targets.outputVoltage;
+  if (byKFactor?.missed === 0 && procedure === 'k-factor') return proposal.buildable(byKFactor, vOut).proposal;
   const { switchingFrequency, inductor } = controlled;
   const usual = assumedCrossover(stage, inductor.inductance, switchingFrequency);
   const start =
     (byKFactor && shapeAt(byKFactor.proposal.control, usual)) ?? firstShape(frame, plants, switchingFrequency, usual);
   const found = better(byKFactor, proposal.searched(frame, start));
-  if (found && found.missed < UNSTABLE) return found.proposal;
+  if (found && found.missed < UNSTABLE) return proposal.buildable(found, vOut).proposal;
   return `no ${frame.network} network was found whose margins hold at every corner${stage.control.scheme === 'voltage-mode' ? '; peak current mode leaves less phase to lift' : ''}`;
 }

@@ -8,8 +8,19 @@ import type { Choice } from './choice.js';
 /** Lower divider resistor about which the divider is chosen, ohm. */
 const LOWER = 10e3;
 
-/** Divider and amplifier a network is put round: what is given stays. */
-export function frameOf(control: Stage['control'], outputVoltage: number): Frame | undefined {
+/** Whether the divider of a control is still to be chosen, and with it the level of impedance of the network about an op-amp. */
+export const dividerIsFree = ({ compensator }: Stage['control']): boolean =>
+  compensator === undefined ||
+  (compensator.components.rUpper === undefined &&
+    compensator.components.rLower === undefined &&
+    compensator.amplifier.kind !== 'ota');
+
+/**
+ * Divider and amplifier a network is put round: what is given stays.
+ *
+ * @param about lower divider resistor about which it is chosen, ohm.
+ */
+export function frameOf(control: Stage['control'], outputVoltage: number, about = LOWER): Frame | undefined {
   const given = control.compensator;
   const network = given?.network ?? (control.scheme.endsWith('current-mode') ? 'type-2' : 'type-3');
   const amplifier = given?.amplifier ?? { kind: 'op-amp' };
@@ -20,7 +31,7 @@ export function frameOf(control: Stage['control'], outputVoltage: number): Frame
     reference: control.reference ?? 0,
     // Both are stocked, and a pair of the coarser may be the exact one.
     series: ['E96', 'E24'],
-    lower: rLower ?? LOWER,
+    lower: rLower ?? about,
     resistorTolerance: 0,
     referenceTolerance: 0,
     bias: 0,
@@ -89,3 +100,10 @@ export function componentChoices(
     ];
   });
 }
+
+/** Choices of a network's parts with other values, for the same reasons. */
+export const withValues = (choices: readonly Choice[], components: Components): readonly Choice[] =>
+  choices.map((choice) => {
+    const key = choice.path.replace('control.compensator.components.', '');
+    return { ...choice, value: components[key as keyof Components] ?? choice.value };
+  });

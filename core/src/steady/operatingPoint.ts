@@ -83,7 +83,9 @@ export function operatingPoint(
   condition: OperatingCondition,
   { fixedDuty, near }: { readonly fixedDuty?: number | undefined; readonly near?: Near | undefined } = {},
 ): SolvedPoint | UnsolvedPoint {
-  const found = solveStage(complete, condition, { fixedDuty, near: near && { ...near.point, duty: near.duty } });
+  const likely = solveStage(complete, condition, { fixedDuty, near: near && { ...near.point, duty: near.duty } });
+  // A neighbour may mislead the search, in another region of a four-switch stage say: then it begins by itself.
+  const found = likely.kind === 'unsolved' && near ? solveStage(complete, condition, { fixedDuty }) : likely;
   if (found.kind === 'unsolved') return found;
   const { powerStage, solution, saturation } = found;
   const emulated = complete.diodeEmulation;

@@ -1,5 +1,6 @@
 import { UnsolvableCircuitError } from '../circuit/unsolvable.js';
 import { forwardVoltageOf } from '../orbit/diodeRow.js';
+import { withBands } from './biasBands.js';
 import { CELL, Configuration, valueOf } from './configuration.js';
 import type { PhaseState } from './phaseState.js';
 import { ROUNDING, type Running } from './running.js';
@@ -37,10 +38,10 @@ export class Commutation {
   /** The configuration of the switches as they are driven, with the diodes as they are or those of one phase otherwise. */
   private configurationWith(changed = -1, mask = 0): Configuration | UnsolvableCircuitError {
     const { codes } = this;
-    const { phases, drawn, tick, amplifier, shorted } = this.run;
-    const numbered = codes ** phases.length < 2 ** 48;
+    const { phases, drawn, tick, amplifier, shorted, bands } = this.run;
+    const numbered = bands.length === 0 && codes ** phases.length < 2 ** 48;
     let number = (amplifier === 'free' ? 0 : amplifier === 'low' ? 1 : 2) + (shorted ? 3 : 0);
-    let text = '';
+    let text = bands.join(' ');
     for (let k = 0; k < phases.length; k += 1) {
       const phase = phases[k] as PhaseState;
       let code = k === changed ? mask : phase.conducting;
@@ -63,11 +64,11 @@ export class Commutation {
 
   /** A configuration, or why there can be none: diodes without a resistance beside a closed switch without one, say. */
   private made(conducting: ReadonlySet<string>): Configuration | UnsolvableCircuitError {
-    const { drawn, layout, tickTime, amplifier } = this.run;
-    const { circuits, powerStage, ramp, saturating } = drawn;
+    const { drawn, layout, tickTime, amplifier, bands } = this.run;
+    const { circuits, powerStage, ramp, saturating, biased } = drawn;
     try {
       return new Configuration(
-        circuits[amplifier],
+        withBands(circuits[amplifier], biased, bands),
         conducting,
         layout,
         CELL * tickTime,

@@ -30,11 +30,12 @@ const DRAWS = new Set<string>([LOOP.injection, 'rippleResistor']);
 
 /** The energy in the capacitors and inductors of the power stage, J. */
 export function storedIn(
-  { circuits, saturating, complete }: SimulatedStage,
+  { circuits, saturating, biased, complete }: SimulatedStage,
   power: ReadonlySet<string>,
 ): (z: Float64Array) => number {
   const circuit = circuits.free;
   const curve = saturating.length > 0 ? inductanceCurveOf(complete.inductor) : undefined;
+  const banks = new Map(biased.map(({ name, energy }) => [name, energy] as const));
   const curved = new Set(saturating.map(({ state }) => state));
   const { indexOfCapacitor, indexOfInductor } = stateLayout(circuit);
   const state = (z: Float64Array, index: number | undefined): number => (index === undefined ? 0 : (z[index] ?? 0));
@@ -46,8 +47,11 @@ export function storedIn(
     for (const e of circuit.elements) {
       if (!power.has(e.name)) continue;
       const current = state(z, indexOfInductor.get(e.name));
-      if (e.kind === 'capacitor')
-        sum += (e.capacitance * state(z, indexOfCapacitor.get(e.name)) ** 2 + e.esl * current ** 2) / 2;
+      if (e.kind === 'capacitor') {
+        const voltage = state(z, indexOfCapacitor.get(e.name));
+        sum += banks.get(e.name)?.(voltage) ?? (e.capacitance * voltage ** 2) / 2;
+        sum += (e.esl * current ** 2) / 2;
+      }
       if (e.kind !== 'inductor') continue;
       sum +=
         curve && curved.has(indexOfInductor.get(e.name) ?? -1)

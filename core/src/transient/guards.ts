@@ -19,12 +19,19 @@ interface Guard {
   readonly trips: () => void;
 }
 
+interface BankRows {
+  readonly plus: Float64Array;
+  readonly minus: Float64Array;
+}
+
 /** What is looked at as time passes: comparators, limits, diodes, the amplifier's clamps and the lock-out, each a row over the state. */
 export class Guards {
   private guards: readonly Guard[] = [];
   /** Rows of the guards one after another, and the value above which each is due. */
   private guardRows = new Float64Array(64);
   private guardLimits = new Float64Array(8);
+  /** The voltage of each biased bank, and that turned round. */
+  private readonly bankRows: readonly BankRows[];
   /** Under which names the comparators' rows are kept. */
   private readonly names: readonly string[];
 
@@ -41,6 +48,13 @@ export class Guards {
     private readonly forward: ReadonlyMap<string, number>,
     private readonly begins: (phase: number) => void,
   ) {
+    this.bankRows = run.drawn.biased.map(({ state }) => {
+      const plus = new Float64Array(run.layout.size);
+      const minus = new Float64Array(run.layout.size);
+      plus[state] = 1;
+      minus[state] = -1;
+      return { plus, minus };
+    });
     this.names = run.drawn.phases.map((_, k) => `comparator ${String(k)}`);
   }
 
@@ -138,6 +152,7 @@ export class Guards {
     }
     guards.push(...this.amplifierGuards(volts));
     guards.push(...this.lockoutGuards(volts));
+    guards.push(...this.bandGuards(volts));
     this.guards = guards;
     const { size } = run.layout;
     if (this.guardLimits.length < guards.length) {
@@ -203,6 +218,29 @@ export class Guards {
         },
       ];
     return [{ row: input, offset: -lockout.rising, tolerance: volts, trips: () => pulses.awaken() }];
+  }
+
+  /** At the ends of the band each biased bank is in. */
+  private bandGuards(volts: number): readonly Guard[] {
+    const { bands, drawn, enterBand, z } = this.run;
+    return drawn.biased.flatMap(({ state, from }, k) => {
+      const band = bands[k] ?? 0;
+      const outward = (z[state] as number) < 0 ? 'minus' : 'plus';
+      const inward = outward === 'plus' ? 'minus' : 'plus';
+      const passes = (way: 'plus' | 'minus', offset: number, to: number): Guard => ({
+        row: (this.bankRows[k] as BankRows)[way],
+        offset,
+        tolerance: volts,
+        trips: () => enterBand(k, to),
+      });
+      const above = from[band + 1];
+      return [
+        ...(above === undefined ? [] : [passes(outward, -above, band + 1)]),
+        // The first band is left both ways.
+        ...(above === undefined || band > 0 ? [] : [passes(inward, -above, band + 1)]),
+        ...(band === 0 ? [] : [passes(inward, from[band] ?? 0, band - 1)]),
+      ];
+    });
   }
 
   /** The first guard that is due where the run stands. */

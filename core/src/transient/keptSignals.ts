@@ -34,8 +34,8 @@ export function keptSignals({ powerStage, sign, controller, phases }: SimulatedS
   ];
 }
 
-/** Level of the step, some tenths of a nanosecond, over which an edge of ideal switches is no waveform of a real stage. */
-const EDGE = 8;
+/** Level of the step, a nanosecond or two, over which an edge of ideal switches is no waveform of a real stage. */
+const EDGE = 5;
 
 /**
  * After which step a change is looked at. Where every capacitor at the output has a series inductance, a current that changes at once has

@@ -1,5 +1,6 @@
 import { stateLayout } from '../circuit/stateLayout.js';
 import type { AmplifierState } from './amplifierLimits.js';
+import { bandAt } from './biasBands.js';
 import { Commutation } from './commutation.js';
 import { CELL, LEVELS, runLayout, valueOf, type Configuration, type RunLayout } from './configuration.js';
 import { Guards } from './guards.js';
@@ -35,6 +36,7 @@ export interface RunSnapshot {
   readonly pulses: PulsesState;
   readonly amplifier: AmplifierState;
   readonly shorted: boolean;
+  readonly bands: readonly number[];
   readonly mute: number;
   readonly rateEnds: readonly number[];
   readonly rateTargets: readonly number[];
@@ -72,6 +74,7 @@ export class Run implements Running {
   z: Float64Array;
   amplifier: AmplifierState = 'free';
   shorted = false;
+  bands: number[];
   phases: readonly PhaseState[];
   moments: Moments;
   /** Set as the diodes are first placed. */
@@ -116,6 +119,7 @@ export class Run implements Running {
     this.z.set(start.x.subarray(0, drawn.order));
     this.z[one] = 1;
     moving.forEach((name, m) => (this.z[source + m] = start.sources?.[name] ?? sourceValue(circuits.free, name)));
+    this.bands = drawn.biased.map((bank) => bandAt(bank, this.z[bank.state] as number));
     this.path = Array.from({ length: LEVELS + 2 }, () => new Float64Array(size));
     this.first = new Float64Array(size);
     this.next = new Float64Array(size);
@@ -160,6 +164,9 @@ export class Run implements Running {
     this.settle();
   }
 
+  readonly enterBand = (bank: number, band: number): void => {
+    this.bands[bank] = band;
+  };
   readonly tell: Running['tell'] = (phase, what) => this.watch.pulse?.(this, phase, what);
 
   /** s from time 0. */
@@ -180,6 +187,7 @@ export class Run implements Running {
       pulses: this.pulses.state(tick),
       amplifier: this.amplifier,
       shorted: this.shorted,
+      bands: [...this.bands],
       mute: this.mute - tick,
       rateEnds: this.rateEnds.map((end) => end - tick),
       rateTargets: [...this.rateTargets],
@@ -194,6 +202,7 @@ export class Run implements Running {
     this.pulses.resume(from.pulses);
     this.amplifier = from.amplifier;
     this.shorted = from.shorted;
+    this.bands = [...from.bands];
     this.mute = from.mute;
     from.rateEnds.forEach((end, m) => (this.rateEnds[m] = end));
     from.rateTargets.forEach((target, m) => (this.rateTargets[m] = target));

@@ -16,6 +16,10 @@ export interface Running {
   z: Float64Array;
   amplifier: AmplifierState;
   readonly shorted: boolean;
+  /** The band each biased bank is in. */
+  readonly bands: readonly number[];
+  /** A biased bank passes into another band. */
+  readonly enterBand: (bank: number, band: number) => void;
   readonly phases: readonly PhaseState[];
   /** The configuration the run is in; before the first there is none. */
   readonly configuration: Configuration;

@@ -22,6 +22,8 @@ export interface Scenario {
   readonly cycles: number;
   /** Holds the duty ratio and leaves the controller out. */
   readonly fixedDuty?: number | undefined;
+  /** Of a start: the source takes no current back, and stands on the input capacitors already as the stage is enabled. */
+  readonly oneWaySource?: boolean | undefined;
   /** Hz, of a sine that can be put into the loop where the loop gain is looked at. */
   readonly injected?: number | undefined;
 }
@@ -49,3 +51,6 @@ export const shortCircuit = (resistance: number, cycles: number): Scenario => ({
 
 /** @public */
 export const startUp = (cycles: number): Scenario => ({ start: 'zero', happenings: [], cycles });
+
+/** A start on a source that cannot sink. @public */
+export const oneWayStart = (cycles: number): Scenario => ({ ...startUp(cycles), oneWaySource: true });

@@ -14,7 +14,7 @@ export interface SequenceStep {
 }
 
 /** Steps of a sequence, and clock periods it may last. @public */
-export const SEQUENCE_LIMITS = { steps: 24, cycles: 20_000 } as const;
+export const SEQUENCE_LIMITS = { steps: 24, cycles: 200_000 } as const;
 
 /**
  * A sequence as a scenario that begins with the settled stage.

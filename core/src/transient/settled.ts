@@ -8,7 +8,8 @@ import { closeLoop } from '../smallsignal/closedLoop.js';
 import { startFrom } from '../smallsignal/drawnIn.js';
 import { solveCircuit } from '../steady/solveCircuit.js';
 import type { RunStart } from './run.js';
-import type { SimulatedStage } from './simulatedStage.js';
+import type { Scenario } from './scenario.js';
+import { sourceValue, type SimulatedStage } from './simulatedStage.js';
 
 /** Where a run starts that is to begin from the settled stage. */
 export interface SettledStart {
@@ -26,16 +27,22 @@ const runningAt = (phases: number, dutyOf: (k: number) => number, period: number
     return { on: since < dutyOf(k), sinceClock: since * period };
   });
 
-/** Every state at zero, the output capacitors at their pre-bias. */
-export function zeroStart({ circuits, complete, powerStage, sign, order }: SimulatedStage): SettledStart {
+/** Every state at zero, the output capacitors at their pre-bias; the input up where the source cannot sink. */
+export function zeroStart(
+  { circuits, complete, powerStage, sign, order }: SimulatedStage,
+  { oneWaySource = false }: Pick<Scenario, 'oneWaySource'>,
+): SettledStart {
   const x = zeros(order).slice();
   const { preBias = 0, onTime } = complete.stage.control;
   const outputs = new Set([
     ...powerStage.elements.outputBanks,
     ...circuits.free.elements.flatMap(({ name }) => (name.startsWith('outputFilterCapacitor') ? [name] : [])),
   ]);
-  for (const [name, index] of stateLayout(circuits.free).indexOfCapacitor)
+  const inputs = new Set(oneWaySource ? powerStage.elements.inputBanks : []);
+  for (const [name, index] of stateLayout(circuits.free).indexOfCapacitor) {
     if (outputs.has(name)) x[index] = sign * preBias;
+    if (inputs.has(name)) x[index] = sourceValue(circuits.free, powerStage.elements.source);
+  }
   // Where no on-time is stated it is that of the loss-free stage at its clock.
   const lasts = onTime > 0 ? onTime : powerStage.idealDuty / complete.clock;
   return { start: { x, atWork: false }, onTime: lasts, exact: true };

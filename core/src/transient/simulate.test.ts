@@ -5,7 +5,7 @@ import { randomScenarios } from '../../testing/randomScenarios.js';
 import type { OperatingCondition } from '../powerstage/powerStage.js';
 import { completeStage, type CompleteStage } from '../stage/completeStage.js';
 import { stageFromDocument } from '../stage/readStage.js';
-import { lineStep, loadStep, shortCircuit, startUp, type Scenario } from './scenario.js';
+import { lineStep, loadStep, oneWayStart, shortCircuit, startUp, type Scenario } from './scenario.js';
 import { simulate, simulateResponse, type SimulatedRun, type SimulationOptions } from './simulate.js';
 import { waveformsCsv } from './waveformsCsv.js';
 
@@ -207,6 +207,62 @@ describe('starts', () => {
     expect(pulled.leastInductorCurrent).toBeLessThan(-1);
     expect(pulled.leastOutputVoltage).toBeLessThan(1.5);
     expect(left.leastOutputVoltage).toBeGreaterThan(1.9);
+  });
+});
+
+describe('a saturating inductor whose current is stepped into banks with series inductance', () => {
+  const document = (saturationDrop: number | undefined) => ({
+    topology: 'boost',
+    targets: { inputVoltage: { min: 9, max: 9 }, outputVoltage: 24, outputCurrent: { min: 0.1, max: 3 } },
+    deadTime: 20e-9,
+    saturationDrop,
+  });
+  test('far below saturation it does as one that does not saturate, and every joule is accounted for', () => {
+    const worked = (saturationDrop?: number): SimulatedRun => {
+      const { deadTime, ...over } = document(saturationDrop);
+      const inductor = {
+        inductance: 6.8e-6,
+        resistance: 0.015,
+        ...(saturationDrop !== undefined && { saturationCurrent: 60, saturationDrop }),
+      };
+      const bank = { capacitance: 66e-6, esr: 0.002, esl: 0.2e-9 };
+      const control = { ...CURRENT, currentSenseGain: 0.05 };
+      const stage = complete({ topology: over.topology, targets: over.targets, deadTime }, control, {
+        inductor,
+        outputCapacitors: [bank],
+      });
+      const condition: OperatingCondition = { inputVoltage: 9, load: { kind: 'resistance', resistance: 24 } };
+      return run(stage, { ...loadStep(1, 1e6, 200), fixedDuty: 0.64 }, condition);
+    };
+    const [soft, plain] = [worked(0.3), worked()];
+    expect(share(soft)).toBeLessThan(1e-4);
+    expect(soft.measures.peakInductorCurrent / plain.measures.peakInductorCurrent).toBeCloseTo(1, 1);
+    expect(Math.abs(soft.measures.finalOutputVoltage - plain.measures.finalOutputVoltage)).toBeLessThan(0.1);
+  });
+});
+
+describe('a start on a source that cannot sink', () => {
+  const parts = { inputCapacitors: [{ kind: 'ceramic', capacitance: 22e-6, esr: 0.003, esl: 5e-10, count: 1 }] };
+  const control = { ...CLAMPED, softStartTime: 100e-6, preBias: 3 };
+  const light: OperatingCondition = { inputVoltage: 12, load: { kind: 'resistance', resistance: 100 } };
+  const inputOf = ({ waveforms }: SimulatedRun) => waveforms.signals.find(({ name }) => name === 'input voltage');
+
+  test('what a pre-biased output gives back stays on the input capacitors, and every joule of it is found there', () => {
+    const made = run(complete({}, control, parts), oneWayStart(150), light);
+    const peak = Math.max(...(inputOf(made)?.most ?? []));
+    expect(peak).toBeGreaterThan(12.2);
+    // No more can come back than the output capacitors held: 100 µF at 3 V onto 22 µF at 12 V.
+    expect(peak).toBeLessThan(Math.sqrt(12 ** 2 + (100e-6 * 3 ** 2) / 22e-6));
+    expect(made.energy.source).toBeGreaterThanOrEqual(0);
+    expect(share(made)).toBeLessThan(1e-6);
+    const supply = made.waveforms.signals.find(({ name }) => name === 'input current');
+    expect(Math.min(...(supply?.least ?? []))).toBeGreaterThan(-1e-6);
+    const sunk = run(complete({}, control, parts), startUp(150), light);
+    expect(Math.max(...(inputOf(sunk)?.most ?? []))).toBeCloseTo(12, 6);
+  });
+  test('without input capacitors there is nowhere for it, and that is said', () => {
+    const result = simulate(complete({}, control, { inputCapacitors: [] }), light, oneWayStart(20));
+    expect(result.kind === 'failed' && result.reason).toMatch(/input capacitors/);
   });
 });
 

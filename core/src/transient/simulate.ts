@@ -13,7 +13,7 @@ import { restOfStage, restWatch, type Rest } from './rest.js';
 import { Run, type RunWatch } from './run.js';
 import type { Scenario } from './scenario.js';
 import { zeroStart } from './settled.js';
-import { asSimulated, SHORT, simulatedStage, type SimulatedStage } from './simulatedStage.js';
+import { asSimulated, notFollowed, SHORT, simulatedStage, type SimulatedStage } from './simulatedStage.js';
 
 /** What a run showed, energies left out. @public */
 export interface SimulatedResponse {
@@ -23,6 +23,8 @@ export interface SimulatedResponse {
   readonly occurrences: readonly Occurrence[];
   /** Whether the stage repeated itself from clock to clock before time 0. */
   readonly settled: boolean;
+  /** What of the parts the run does not follow, in sentences. */
+  readonly notIncluded: readonly string[];
   /** Changes of switches, diodes and amplifier. */
   readonly changes: number;
 }
@@ -137,7 +139,7 @@ function begin(
   if (typeof drawn === 'string') return drawn;
   const relay = new Relay();
   if (scenario.start === 'zero') {
-    const { start, onTime } = zeroStart(drawn);
+    const { start, onTime } = zeroStart(drawn, scenario);
     const run = new Run(drawn, { ...start, onTime, fixedDuty: scenario.fixedDuty }, relay, counted);
     return { drawn, run, recorder: watched(run, scenario, relay), before: undefined };
   }
@@ -214,6 +216,7 @@ function played(
     waveforms: recorder.waveforms(),
     occurrences: recorder.occurrences,
     settled: before?.periodic ?? true,
+    notIncluded: notFollowed(drawn),
     changes: run.changes,
   };
 }

@@ -8,6 +8,7 @@ import type { Comparator } from '../orbit/comparator.js';
 import { inductanceCurveOf } from '../parts/inductanceCurve.js';
 import type { LegTiming } from '../powerstage/legTiming.js';
 import type { OperatingCondition, PowerStage } from '../powerstage/powerStage.js';
+import { idealRange } from '../powerstage/idealPoint.js';
 import { conversionAt, powerStageOf } from '../powerstage/powerStageOf.js';
 import { formatQuantity } from '../quantity/engineering.js';
 import { LOAD_TEST, loopElements } from '../smallsignal/loopCircuit.js';
@@ -15,8 +16,10 @@ import type { CompleteStage } from '../stage/completeStage.js';
 import { topologyOf } from '../topology/topologies.js';
 import type { Drive } from '../topology/topology.js';
 import { amplifierLimits, type AmplifierLimits, type AmplifierState } from './amplifierLimits.js';
+import { biasedBanks, type BiasedBank } from './biasBands.js';
 import type { UnsolvableCircuitError } from '../circuit/unsolvable.js';
 import type { Configuration, Oscillation, RampRate, Saturating } from './configuration.js';
+import { SOURCE_DIODE, withOneWaySource } from './oneWaySource.js';
 import type { Scenario } from './scenario.js';
 
 /** The switch that puts a short in the place of the load. */
@@ -47,6 +50,8 @@ export interface SimulatedStage {
   readonly moving: readonly string[];
   readonly oscillation: Oscillation | undefined;
   readonly saturating: readonly Saturating[];
+  /** Banks whose bias the scenario moves far. */
+  readonly biased: readonly BiasedBank[];
   /** How the legs are driven at an input voltage. */
   readonly drivesAt: (inputVoltage: number) => readonly Drive[];
   /** States of the circuit. */
@@ -62,6 +67,16 @@ const mayIdle = ({ stage }: CompleteStage): boolean =>
 /** In these modes the rectifying switch opens as its current turns round. */
 const EMULATING = new Set(['pulse-skipping', 'ultrasonic', 'critical-conduction']);
 
+/**
+ * Whether a saturating inductor's current is stepped into output banks that all have a series inductance. Between ideal switches such a step
+ * is an impulse of femtoseconds, which a saturating inductor would be followed through as if it lasted: what nobody measures, no edge
+ * being that quick, is left out.
+ */
+const stepsIntoInductance = ({ stage, inductor, outputCapacitors }: CompleteStage): boolean =>
+  inductanceCurveOf(inductor) !== undefined &&
+  outputCapacitors.every(({ esl }) => esl > 0) &&
+  idealRange(stage).some(({ pulsedOutput }) => pulsedOutput);
+
 const kept = new WeakMap<CompleteStage, CompleteStage>();
 
 /** The stage as a mode and its protections have it drawn; the same object each time, by which its settled starts are known. */
@@ -72,6 +87,9 @@ export function asSimulated(complete: CompleteStage): CompleteStage {
     ...complete,
     diodeEmulation: complete.diodeEmulation || EMULATING.has(complete.stage.operatingMode),
     ...(mayIdle(complete) && { bodyDiodes: true }),
+    ...(stepsIntoInductance(complete) && {
+      outputCapacitors: complete.outputCapacitors.map((bank) => ({ ...bank, esl: 0 })),
+    }),
   };
   kept.set(complete, made);
   return made;
@@ -101,10 +119,10 @@ export function simulatedStage(
 ): SimulatedStage | string {
   const known = drawings.get(complete) ?? new Map<string, SimulatedStage | string>();
   drawings.set(complete, known);
-  const { happenings, fixedDuty, start, injected } = scenario;
+  const { happenings, fixedDuty, start, injected, oneWaySource } = scenario;
   const shapes = happenings.map((one) => (one.kind === 'short' ? one.resistance : one.kind));
   const from = unloaded(condition, scenario);
-  const key = JSON.stringify([from, fixedDuty, start, shapes, injected]);
+  const key = JSON.stringify([from, fixedDuty, start, shapes, injected, oneWaySource]);
   const drawn = known.get(key) ?? drawStage(complete, from, scenario);
   // A sweep asks each frequency once: kept, they would fill the memory with exponentials.
   if (injected === undefined) known.set(key, drawn);
@@ -114,7 +132,7 @@ export function simulatedStage(
 function drawStage(
   complete: CompleteStage,
   condition: OperatingCondition,
-  { happenings, fixedDuty, start, injected }: Scenario,
+  { happenings, fixedDuty, start, injected, oneWaySource = false }: Scenario,
 ): SimulatedStage | string {
   const { stage, switchingFrequency } = complete;
   const powerStage = powerStageOf(complete, condition);
@@ -129,8 +147,12 @@ function drawStage(
   );
   if (shorts.size > 1)
     return `one run knows one short: shorts of ${[...shorts].map((ohms) => formatQuantity(ohms, 'ohm', 3)).join(' and ')} are two runs`;
+  if (oneWaySource && complete.inputCapacitors.length === 0)
+    return 'a source that cannot sink leaves what comes back to the input capacitors, and there are none: give the stage some';
+  const looped = loopElements({ powerStage }, condition, regulatedOutput(stage));
+  const fed = oneWaySource ? withOneWaySource(looped, powerStage) : looped;
   const elements: readonly Element[] = [
-    ...loadsThatGiveWay(loopElements({ powerStage }, condition, regulatedOutput(stage)), shorted !== undefined),
+    ...loadsThatGiveWay(fed, shorted !== undefined),
     ...(shorted?.kind === 'short' ? [switchBetween(SHORT, powerStage.outputNode, GROUND, [...shorts][0] ?? 0)] : []),
     ...(controller ? [...controller.inner.elements, ...controller.elements] : []),
   ];
@@ -158,12 +180,14 @@ function drawStage(
     ramp: controller ? rampOf(controller, condition, moving, switchingFrequency) : { constant: 0 },
     phases: powerStage.phases.map(({ inductor, diodes }, k) => ({
       inductor,
-      diodes,
+      // A phase finds out who conducts; the rectifier of the source is looked after by the first.
+      diodes: oneWaySource && k === 0 ? [...diodes, SOURCE_DIODE] : diodes,
       legs: powerStage.legs[k] ?? [],
     })),
     moving,
     oscillation: injected === undefined ? undefined : { name: LOOP.injection, angular: 2 * Math.PI * injected },
     saturating: saturatingIn(complete, free, powerStage.elements.inductors),
+    biased: biasedBanks(complete, free, { happenings, start, fixedDuty }),
     drivesAt: (inputVoltage) => topologyOf(stage).operation(conversionAt(stage, inputVoltage)).drives,
     order: stateLayout(free).names.length,
     configurations: new Map(),
@@ -184,6 +208,26 @@ function saturatingIn(complete: CompleteStage, circuit: Circuit, names: readonly
   const { indexOfInductor } = stateLayout(circuit);
   const scale = (current: number): number => inductor.inductance / curve.inductance(current);
   return names.map((name) => ({ state: indexOfInductor.get(name) ?? 0, scale }));
+}
+
+/** What of its parts a drawn stage does not follow, in sentences. */
+export function notFollowed({ complete, saturating, biased }: SimulatedStage): readonly string[] {
+  const { stage, inductor, outputCapacitors } = complete;
+  const stated = stage.parts.outputCapacitors ?? [];
+  const bent = [...stated, ...(stage.parts.inputCapacitors ?? [])].some(({ biasCurve }) => biasCurve !== undefined);
+  return [
+    ...(saturating.length === 0 && inductanceCurveOf(inductor)
+      ? [
+          'The inductors are taken with their inductance at no current: they share a core, or stand in series with the source.',
+        ]
+      : []),
+    ...(outputCapacitors.some(({ esl }, j) => esl !== stated[j]?.esl)
+      ? [
+          'The output capacitors are taken without series inductance: between ideal edges it makes impulses that nobody measures.',
+        ]
+      : []),
+    ...(bent && biased.length === 0 ? ['Capacitors stay as they are at their bias before time 0.'] : []),
+  ];
 }
 
 const softStarts = ({ stage }: CompleteStage): boolean => stage.control.softStartTime !== undefined;
