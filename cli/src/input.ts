@@ -26,14 +26,10 @@ function negativesJoined(words: readonly string[], options: Options): string[] {
   return joined;
 }
 
-/** Split the words of a command into the stage file's name and the options. */
-export function commandLine(
-  words: readonly string[],
-  options: Options,
-): { readonly file: string; readonly values: Readonly<Record<string, unknown>> } {
-  let parsed;
+/** The words of a command as options and what is none. */
+function parsedWords(words: readonly string[], options: Options) {
   try {
-    parsed = parseArgs({
+    return parseArgs({
       args: negativesJoined(words, options),
       options: { ...options, json: { type: 'boolean' } },
       allowPositionals: true,
@@ -44,6 +40,22 @@ export function commandLine(
       `${message.replace(/\.$/, '')}; the options here are ${['json', ...Object.keys(options)].map((name) => `--${name}`).join(', ')}.`,
     );
   }
+}
+
+/** The options of a command that takes no file. */
+export function optionsAlone(words: readonly string[], options: Options): Readonly<Record<string, unknown>> {
+  const { values, positionals } = parsedWords(words, options);
+  const [extra] = positionals;
+  if (extra !== undefined) throw new CommandError(`No stage file is read here: “${extra}” is one too many.`);
+  return values;
+}
+
+/** Split the words of a command into the stage file's name and the options. */
+export function commandLine(
+  words: readonly string[],
+  options: Options,
+): { readonly file: string; readonly values: Readonly<Record<string, unknown>> } {
+  const parsed = parsedWords(words, options);
   const [file, extra] = parsed.positionals;
   if (file === undefined) throw new CommandError('Name the stage file to read, or - for standard input.');
   if (extra !== undefined) throw new CommandError(`One stage file at a time: “${extra}” is one too many.`);
@@ -62,6 +74,8 @@ function cannot(verb: string, file: string, error: unknown): CommandError {
   const code = error instanceof Error && 'code' in error ? String(error.code) : '';
   return new CommandError(`Cannot ${verb} ${file}: ${CAUSES[code] ?? code}.`);
 }
+
+export const cannotRead = (file: string, error: unknown): CommandError => cannot('read', file, error);
 
 /** The value of a result, or a CommandError with the sentence for its problems. */
 export function valueOrSentence<T>(result: Result<T>): T {

@@ -43,12 +43,14 @@ describe('size and evaluate', () => {
     const result = JSON.parse(out) as Record<string, unknown> & { operatingPoints: { duty: number }[] };
     expect(Object.keys(result)).toEqual([
       ...['stage', 'operatingPoints', 'verdicts', 'notJudged', 'notIncluded', 'choices'],
+      ...['objective', 'figures', 'rivals', 'nearest'],
     ]);
     for (const point of result.operatingPoints) expect(operatingPointSchema.safeParse(point).success).toBe(true);
     const evaluated = await yundro(['evaluate', output, '--json']);
     const evaluation = evaluationSchema.parse(JSON.parse(evaluated.out));
     expect(evaluation.verdicts.every(({ pass }) => pass)).toBe(true);
-    expect(evaluation.stage.parts.inductor?.inductance).toBe(6.8e-6);
+    const { inductor, highSide, outputCapacitors } = evaluation.stage.parts;
+    for (const part of [inductor, highSide, outputCapacitors?.[0]]) expect(part?.name).toMatch(/^[A-Z]{2}\d/);
     // The written file is read and written again without a change.
     await yundro(['size', output, '--output', `${output}.again`]);
     expect(readFileSync(`${output}.again`, 'utf8')).toBe(readFileSync(output, 'utf8'));
@@ -56,8 +58,44 @@ describe('size and evaluate', () => {
   test('standard input and readable text', async () => {
     const { code, out } = await yundro(['size', '-'], JSON.stringify(bare));
     expect(code).toBe(0);
-    expect(out).toMatch(/inductance +6\.800 µH/);
+    expect(out).toMatch(/inductance +\d.*µH +L[A-Z]\d\d-.*: of \d+ records/);
+    expect(out).toMatch(/Rivals\n/);
     expect(out).toMatch(/holds +duty ratio/);
+  });
+  test('the records are listed by kind; an inventory of one’s own takes their place, and its faults are named by row', async () => {
+    const listed = await yundro(['parts', '--kind', 'mosfet', '--json']);
+    const records = JSON.parse(listed.out) as { name: string; kind: string; drainSourceVoltageMax: number }[];
+    expect(records.length).toBeGreaterThan(300);
+    expect(new Set(records.map(({ kind }) => kind))).toEqual(new Set(['mosfet']));
+    expect((await yundro(['parts', '--kind', 'ceramic'])).out).toMatch(/ceramic +CK25-10u-1206 +capacitance 0.00001/);
+    expect((await yundro(['parts', '--kind', 'valve'])).err).toMatch(
+      /There is no kind “valve”; the kinds are inductor/,
+    );
+    const all = JSON.parse((await yundro(['parts', '--json'])).out) as { kind: string; name: string }[];
+    const own = all.filter(({ kind }) => kind !== 'inductor');
+    own.push({ ...all.find(({ name }) => name === 'LX17-10u'), kind: 'inductor', name: 'OWN-10u' });
+    const library = file('own.json', JSON.stringify(own));
+    const sized = await yundro(['size', stageFile, '--json', '--library', library]);
+    expect(sized.err).toBe('');
+    expect(JSON.parse(sized.out)).toMatchObject({ stage: { parts: { inductor: { name: 'OWN-10u' } } } });
+    const csv = file('own.csv', 'kind,name,inductance,resistance\ninductor,one,1u,1m\nmosfet,two,,\nvalve,three,,\n');
+    expect((await yundro(['parts', '--library', csv])).err).toMatch(
+      /row 4, kind: “valve” is no kind of part.*row 3, onResistance/,
+    );
+  });
+  test('an objective moves the choice: for size less board than for efficiency, which loses less', async () => {
+    const figures = async (objective: string) =>
+      (
+        JSON.parse((await yundro(['size', stageFile, '--json', '--objective', objective])).out) as {
+          figures: { loss: number; area: number };
+        }
+      ).figures;
+    const [small, cool] = [await figures('size'), await figures('efficiency')];
+    expect(small.area).toBeLessThan(cool.area);
+    expect(cool.loss).toBeLessThan(small.loss);
+    expect((await yundro(['size', stageFile, '--objective', 'beauty'])).err).toMatch(
+      /balanced, efficiency, size or cost/,
+    );
   });
 });
 
@@ -217,7 +255,9 @@ describe('loop', () => {
     const text = (await yundro(['loop', sized])).out;
     expect(text).toMatch(/phase margin +\d+\.\d°/);
     const { verdicts } = evaluationSchema.parse(JSON.parse((await yundro(['evaluate', sized, '--json'])).out));
-    expect(verdicts.filter(({ figure }) => figure === 'loop').map(({ pass }) => pass)).toEqual([true, true, true]);
+    const ofLoop = verdicts.filter(({ figure }) => figure === 'loop');
+    expect(ofLoop.length).toBeGreaterThanOrEqual(3);
+    expect(ofLoop.filter(({ pass }) => !pass)).toEqual([]);
   });
   test('a stage without a compensator says what it lacks; a frequency that is none is refused', async () => {
     const open = join(folder, 'open.json');

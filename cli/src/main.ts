@@ -3,6 +3,7 @@ import { efficiency } from './commands/efficiency.js';
 import { evaluate } from './commands/evaluate.js';
 import { loop } from './commands/loop.js';
 import { netlist } from './commands/netlist.js';
+import { parts } from './commands/parts.js';
 import { simulate } from './commands/simulate.js';
 import { size } from './commands/size.js';
 import { steadyState } from './commands/steadyState.js';
@@ -13,6 +14,7 @@ export { supervise } from './supervise.js';
 const COMMANDS: Readonly<Record<string, Command>> = {
   size,
   evaluate,
+  parts,
   'steady-state': steadyState,
   simulate,
   efficiency,

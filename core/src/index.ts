@@ -55,6 +55,18 @@ export { compareRectifiers, type RectifiedStage, type RectifierComparison } from
 // From targets to a stage.
 export { sizeStage, type SizedStage } from './sizing/size.js';
 export { sizeLoop } from './sizing/sizeLoop.js';
+export { designStage, type Design, type Designed } from './design/designStage.js';
+export { OBJECTIVES, type Objective } from './design/merit.js';
+export {
+  inventoryOfRows,
+  RECORD_KINDS,
+  recordCells,
+  recordsOf,
+  recordsOfKind,
+  withRecords,
+  type Inventory,
+  type InventoryRecord,
+} from './library/inventory.js';
 export type { Choice } from './sizing/choice.js';
 export { dampedInputFilter } from './sizing/inputFilter.js';
 export { followingDivider } from './sizing/setDivider.js';
@@ -233,7 +245,15 @@ export { responseCsv, loopCsv } from './measured/responseCsv.js';
 
 // What crosses the HTTP API.
 export * from './api/schemas.js';
-export { lineStep, loadStep, shortCircuit, startUp, type Happening, type Scenario } from './transient/scenario.js';
+export {
+  lineStep,
+  loadStep,
+  oneWayStart,
+  shortCircuit,
+  startUp,
+  type Happening,
+  type Scenario,
+} from './transient/scenario.js';
 export { simulate, type SimulatedRun, type SimulationOptions, type SimulationResult } from './transient/simulate.js';
 export { injectedSweep, injectLoop, type InjectedPoint } from './transient/injection.js';
 export type { FailedRun } from './transient/failedRun.js';

@@ -1,13 +1,26 @@
-import { evaluateStage, judgeLoop, judgeTransient, ledgerOf, transientSettles, withLoop } from '@yundro/core';
+import {
+  evaluateStage,
+  judgeLoop,
+  judgeTransient,
+  ledgerOf,
+  transientSettles,
+  withLoop,
+  withRecords,
+} from '@yundro/core';
 import type { Command } from '../command.js';
 import { commandLine, stageFrom, valueOrSentence } from '../input.js';
+import { inventoryFrom } from '../inventory.js';
 import { driversReport, evaluationReport, jsonText } from '../report.js';
 
 export const evaluate: Command = {
-  summary: 'every corner of a complete stage, and a verdict per target with what drives it',
+  summary:
+    'every corner of a complete stage, and a verdict per target with what drives it  (--library FILE fills up the parts that are named after its records)',
   run: async (words) => {
-    const { file, values } = commandLine(words, {});
-    const evaluated = valueOrSentence(evaluateStage(await stageFrom(file)));
+    const { file, values } = commandLine(words, { library: { type: 'string' } });
+    const stated = await stageFrom(file);
+    const named = typeof values['library'] === 'string';
+    const stage = named ? withRecords(stated, await inventoryFrom(values['library'])) : stated;
+    const evaluated = valueOrSentence(evaluateStage(stage));
     const loop = judgeLoop(evaluated);
     const transient = judgeTransient(evaluated.complete);
     const settled = transientSettles(transient);

@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { remainingAtBias } from '../parts/capacitorBank.js';
 import { genericParts } from './genericParts.js';
 import { LIBRARY_SCHEMAS, PART_KINDS, partColumns } from './libraryPart.js';
 import { commasOfRows, partCells, readPartRows, suggestedMapping } from './readPartRows.js';
@@ -11,23 +12,181 @@ describe('generic parts', () => {
     for (const part of parts) expect(LIBRARY_SCHEMAS[kind].safeParse(part)).toMatchObject({ success: true });
     expect(new Set(parts.map(({ name }) => name)).size).toBe(parts.length);
   });
-  test('within a size of choke, more inductance is more resistance and less current; a larger choke is better at both', () => {
-    const of = (name: string) => {
-      const part = generic.inductor.find((one) => one.name === name);
-      if (!part) throw new Error(`no ${name}`);
-      return part;
-    };
-    const [small, more, larger] = [of('LX07-4u7'), of('LX07-10u'), of('LX10-4u7')];
-    expect(more.resistance).toBeGreaterThan(small.resistance);
-    expect(more.saturationCurrent).toBeLessThan(small.saturationCurrent ?? 0);
-    expect(larger.resistance).toBeLessThan(small.resistance);
-    expect(larger.saturationCurrent).toBeGreaterThan(small.saturationCurrent ?? Infinity);
+  test('about as many as a stock list of one distributor has of each kind', () => {
+    expect(generic.mosfet.length).toBeGreaterThan(300);
+    expect(generic.inductor.length).toBeGreaterThan(300);
+    expect(generic.capacitor.length).toBeGreaterThan(350);
+    expect(generic.diode.length).toBeGreaterThan(60);
   });
-  test('a switch of a voltage class trades on-resistance for gate charge at one figure of merit', () => {
-    const merits = generic.mosfet
-      .filter(({ drainSourceVoltageMax }) => drainSourceVoltageMax === 40)
-      .map(({ onResistance, gateCharge }) => onResistance * (gateCharge ?? NaN));
-    expect(Math.max(...merits) / Math.min(...merits)).toBeLessThan(1.01);
+});
+
+/** Of a figure over some parts: its 90th percentile over its 10th. */
+function spread(values: readonly number[]): number {
+  const sorted = [...values].sort((a, b) => a - b);
+  const at = (share: number): number => sorted[Math.floor(share * (sorted.length - 1))] ?? NaN;
+  return at(0.9) / at(0.1);
+}
+const silicon = generic.mosfet.filter(({ name }) => /^M[QR]/.test(name));
+const rated = (volts: number) => silicon.filter(({ drainSourceVoltageMax }) => drainSourceVoltageMax === volts);
+
+describe('generic switches hang together', () => {
+  test('the gate charge has room for its parts, and the drive for the plateau', () => {
+    for (const part of generic.mosfet) {
+      const { gateCharge = 0, gateDrainCharge = 0, gateSourceCharge = 0 } = part;
+      expect(gateDrainCharge + gateSourceCharge).toBeLessThan(gateCharge);
+      expect(part.thresholdVoltage).toBeLessThan(part.plateauVoltage ?? 0);
+      expect(part.plateauVoltage).toBeLessThan((part.gateDriveVoltage ?? 0) - 1);
+    }
+  });
+  test('products of on-resistance and charge rise with the voltage class, and spread within one', () => {
+    const products = (volts: number, charge: 'gateCharge' | 'outputCharge' | 'recoveryCharge') =>
+      rated(volts).map((part) => part.onResistance * (part[charge] ?? NaN));
+    const middle = (values: readonly number[]): number =>
+      [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)] ?? NaN;
+    for (const charge of ['gateCharge', 'outputCharge', 'recoveryCharge'] as const) {
+      const along = [30, 40, 60, 80, 100, 150, 200, 250].map((volts) => middle(products(volts, charge)));
+      along.forEach((value, i) => i > 0 && expect(value).toBeGreaterThan((along[i - 1] ?? 0) * 0.95));
+      expect(spread(products(100, charge))).toBeGreaterThan(1.5);
+    }
+    // From memory of real silicon of the day: some 200 mΩ nC at 100 V, 600 at 200 V, 4,700 at 650 V.
+    expect(Math.abs(middle(products(100, 'gateCharge')) / 190e-12 - 1)).toBeLessThan(0.2);
+    expect(Math.abs(middle(products(200, 'gateCharge')) / 585e-12 - 1)).toBeLessThan(0.2);
+  });
+  test('plain silicon does not beat the limit of its material by far (B. J. Baliga: 5.93e-9 V^2.5 Ω cm²)', () => {
+    // Charge-balanced dies lie below the line of plain silicon from 40 V on, but by no more than a factor of five.
+    for (const { drainSourceVoltageMax: volts = 0, onResistance, junctionToCase = 1 } of silicon) {
+      const die = ((junctionToCase - 0.1) / 10) ** (-1 / 0.9);
+      const limit = 5.93e-9 * volts ** 2.5 * 100;
+      expect(onResistance * die).toBeGreaterThan(limit / 5);
+    }
+  });
+  test('output energy is that of one capacitance that falls with the voltage', () => {
+    for (const { name, outputCharge = 0, outputEnergy = 0, outputChargeVoltage = 1 } of generic.mosfet) {
+      const share = outputEnergy / (outputCharge * outputChargeVoltage);
+      if (/^M[ST]/.test(name)) expect(share).toBeCloseTo(0.05, 2);
+      else {
+        expect(share).toBeGreaterThan(0.2);
+        expect(share).toBeLessThan(0.45);
+      }
+    }
+  });
+  test('heat: the case is nearer than the air, and no die lies in a case it has no room in', () => {
+    for (const { junctionToCase = 0, junctionToAmbient = 0 } of generic.mosfet) {
+      expect(junctionToAmbient).toBeGreaterThan(junctionToCase + 15);
+      expect(junctionToAmbient).toBeGreaterThanOrEqual(40);
+    }
+  });
+  test('at 10 A and 300 kHz from one in ten to half of a class are the best in loss, board and price together', () => {
+    const weighed = rated(100).map((part) => ({
+      loss: 100 * part.onResistance + 300e3 * (10 * (part.gateCharge ?? NaN) + 50 * (part.outputCharge ?? NaN)),
+      area: (part.length ?? NaN) * (part.width ?? NaN),
+      price: part.price ?? NaN,
+    }));
+    const best = weighed.filter(
+      (one) =>
+        !weighed.some(
+          (other) => other !== one && other.loss <= one.loss && other.area <= one.area && other.price <= one.price,
+        ),
+    );
+    expect(best.length / weighed.length).toBeGreaterThan(0.1);
+    expect(best.length / weighed.length).toBeLessThanOrEqual(0.5);
+  });
+});
+
+describe('generic chokes hang together', () => {
+  const volume = ({ length = 0, width = 0, height = 0 }: (typeof generic.inductor)[number]): number =>
+    length * width * height;
+  const moulded = generic.inductor.filter(({ name }) => /^L[XY]/.test(name));
+  test('energy for their volume: 1800 to 4500 J/m³ in moulded powder from 4 mm upward, 250 to 1500 in ferrite', () => {
+    for (const part of generic.inductor) {
+      const density = (part.inductance * (part.saturationCurrent ?? 0) ** 2) / volume(part);
+      if (/^L[XY]/.test(part.name)) {
+        expect(density).toBeGreaterThan(1500);
+        expect(density).toBeLessThan(5000);
+      } else {
+        expect(density).toBeGreaterThan(250);
+        expect(density).toBeLessThan(1700);
+      }
+    }
+  });
+  test('10 µH in 10 by 10 by 4 mm has 20 to 40 mΩ (from memory)', () => {
+    for (const name of ['LX10-10u', 'LY10-10u']) {
+      const part = moulded.find((one) => one.name === name);
+      expect(part?.resistance).toBeGreaterThan(0.02);
+      expect(part?.resistance).toBeLessThan(0.045);
+    }
+  });
+  test('within a case, more inductance is more resistance and less current', () => {
+    for (const mark of ['LX07', 'LX10', 'LD12'])
+      generic.inductor
+        .filter(({ name }) => name.startsWith(mark))
+        .forEach((part, i, all) => {
+          const two = all[i - 2];
+          if (!two) return;
+          expect(part.resistance).toBeGreaterThan(two.resistance);
+          expect(part.saturationCurrent).toBeLessThan(two.saturationCurrent ?? 0);
+        });
+  });
+  test('a curve never rises, and at the saturation current it has lost what the record says', () => {
+    for (const { inductanceCurve, inductance, saturationCurrent, saturationDrop = 0 } of generic.inductor) {
+      inductanceCurve?.forEach(([, value], i, all) => i > 0 && expect(value).toBeLessThanOrEqual(all[i - 1]?.[1] ?? 0));
+      const there = inductanceCurve?.find(([current]) => current === saturationCurrent);
+      if (there) expect(there[1] / inductance).toBeCloseTo(1 - saturationDrop, 2);
+    }
+  });
+});
+
+describe('generic capacitors hang together', () => {
+  const ceramics = generic.capacitor.filter(({ kind }) => kind === 'ceramic');
+  test('10 µF of 25 V at 12 V keeps about 39 % in 0805 and 63 % in 1206 (from memory)', () => {
+    for (const [name, share] of [
+      ['CK25-10u-0805', 0.39],
+      ['CK25-10u-1206', 0.63],
+    ] as const) {
+      const part = ceramics.find((one) => one.name === name);
+      if (!part) throw new Error(`no ${name}`);
+      expect(Math.abs(remainingAtBias({ ...part, count: 1 }, 12) / share - 1)).toBeLessThan(0.2);
+    }
+  });
+  test('bias takes more from what is fuller, and never gives back; the ESR is a loss tangent of class 2', () => {
+    for (const { biasCurve = [], capacitance, esr } of ceramics) {
+      biasCurve.forEach(([, share], i) => i > 0 && expect(share).toBeLessThanOrEqual(biasCurve[i - 1]?.[1] ?? 0));
+      if (capacitance > 10e-6 || capacitance < 1e-6) continue;
+      const tangent = 2 * Math.PI * 100e3 * capacitance * esr;
+      expect(tangent).toBeGreaterThan(0.015);
+      expect(tangent).toBeLessThan(0.06);
+    }
+  });
+  test('no ceramic of 68 µF for 16 V, nor of 100 µF for 100 V: they are not made', () => {
+    const most = (volts: number): number =>
+      Math.max(...ceramics.flatMap(({ ratedVoltage, capacitance }) => (ratedVoltage === volts ? [capacitance] : [])));
+    expect(most(16)).toBeLessThan(68e-6);
+    expect(most(100)).toBeLessThanOrEqual(15e-6);
+  });
+  test('ESR times capacitance is of its kind: wet 4 to 150 µs, polymer and hybrid 0.2 to 9 µs', () => {
+    for (const { kind, esr, capacitance, ratedVoltage = 0 } of generic.capacitor) {
+      const time = esr * capacitance * 1e6;
+      if (kind === 'electrolytic')
+        expect([ratedVoltage, time > 4 && time < (ratedVoltage > 100 ? 220 : 150)]).toEqual([ratedVoltage, true]);
+      if (kind === 'polymer') expect([ratedVoltage, time > 0.1 && time < 14]).toEqual([ratedVoltage, true]);
+    }
+  });
+});
+
+describe('generic diodes hang together', () => {
+  test('a junction diode always recovers; a Schottky has a capacitance in its place', () => {
+    for (const { name, recoveryCharge = 0, junctionCapacitance = 0, currentMax = 1 } of generic.diode) {
+      expect(junctionCapacitance).toBeGreaterThan(0);
+      if (/^D[JH]/.test(name)) expect(recoveryCharge / currentMax).toBeGreaterThan(5e-9);
+    }
+  });
+  test('at one rating, less drop is more leakage: 60 mV for a decade', () => {
+    const schottkys = generic.diode.filter(({ name }) => name.startsWith('DS40-'));
+    const sums = schottkys.map(
+      ({ leakageCurrent = 1, currentMax = 1, forwardVoltage }) =>
+        Math.log10(leakageCurrent / currentMax) + forwardVoltage / 0.06,
+    );
+    expect(Math.max(...sums) - Math.min(...sums)).toBeLessThan(1);
   });
 });
 

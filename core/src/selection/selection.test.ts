@@ -70,8 +70,15 @@ describe('inductors from the library', () => {
     const chosen: Stage = { ...stage, parts: { ...stage.parts, inductor: { ...best.part, inductance: low } } };
     const { evaluation } = evaluated(chosen);
     const peak = Math.max(...evaluation.operatingPoints.map(({ inductorCurrent }) => inductorCurrent.peak));
-    // The flux swing depends a little on the ripple through the resistances.
-    expect(Math.abs(best.peak / peak - 1)).toBeLessThan(0.01);
+    // What is said rests on the flux swing, which hardly knows of the part …
+    const alike = { ...best.part, inductance: low, resistance: stage.parts.inductor?.resistance ?? NaN };
+    delete alike.alternatingResistance;
+    const swung = evaluated({ ...stage, parts: { ...stage.parts, inductor: alike } }).evaluation.operatingPoints;
+    expect(
+      Math.abs(best.peak / Math.max(...swung.map(({ inductorCurrent }) => inductorCurrent.peak)) - 1),
+    ).toBeLessThan(0.01);
+    // … but for its resistance, which lengthens the duty ratio of stages that boost.
+    expect(Math.abs(best.peak / peak - 1)).toBeLessThan(0.03);
     for (const target of ['inductorRippleRatio', 'inductorSaturation', 'inductorHeating'])
       expect([target, passes(chosen, target)]).toEqual([target, true]);
   });
