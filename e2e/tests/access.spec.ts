@@ -6,7 +6,7 @@ const STATIONS = ['Inductor', 'Capacitors', 'Switches', 'Efficiency'];
 for (const scheme of ['light', 'dark'] as const) {
   test(`no accessibility fault at WCAG AA on any view, ${scheme}`, async ({ page }) => {
     // A dozen views, each gone over in full.
-    test.setTimeout(300_000);
+    test.setTimeout(480_000);
     // What fades in for a moment is not what is read.
     await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' });
     const faults = async (): Promise<string[]> => {

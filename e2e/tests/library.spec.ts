@@ -81,13 +81,13 @@ test('an import given up half-way leaves nothing behind', async ({ page }) => {
 test('what is exported as CSV or JSON comes in again', async ({ page }) => {
   for (const format of ['CSV', 'JSON']) {
     await page.goto('/library?kind=mosfet');
-    await expect(status(page)).toContainText('72 of 72 parts');
+    await expect(status(page)).toContainText('338 of 338 parts');
     const downloading = page.waitForEvent('download');
     await page.getByRole('button', { name: `Export ${format}` }).click();
     await page.getByTestId('part-file').setInputFiles(await (await downloading).path());
-    await expect(page.getByRole('dialog')).toContainText('72 of 72 rows can be taken');
-    await page.getByRole('button', { name: 'Import 72 parts' }).click();
-    await expect(status(page)).toContainText('72 of 72 parts. 72 parts were imported.');
+    await expect(page.getByRole('dialog')).toContainText('338 of 338 rows can be taken');
+    await page.getByRole('button', { name: 'Import 338 parts' }).click();
+    await expect(status(page)).toContainText('338 of 338 parts. 338 parts were imported.');
   }
 });
 

@@ -49,6 +49,50 @@ test('an edit does not wait for a survey that is being worked', async ({ page })
   await expect(stale).toHaveCount(0);
 });
 
+test('a long run is simulated with the page never held up, and given up at once', async ({ page }) => {
+  test.setTimeout(240_000);
+  await openStage(page, 'Mast radio', 'Transient');
+  // What the page works by itself when a stage is opened is over, drivers of the margins and all.
+  await expect(page.getByText('working …')).toHaveCount(0, { timeout: 120_000 });
+  await page.getByRole('button', { name: 'Sequence', exact: true }).click();
+  await page.getByRole('button', { name: 'Add a step' }).click();
+  await take(page.getByLabel('Duration of step 1'), '49m');
+  const stop = page.getByRole('button', { name: 'Stop', exact: true });
+  await expect(page.getByText(/% simulated/)).toBeVisible();
+  const stopping = await page.evaluate(
+    () =>
+      new Promise<number>((resolve) => {
+        const began = performance.now();
+        const look = (): void => {
+          if (document.body.textContent.includes('Stopped.')) resolve(performance.now() - began);
+          else requestAnimationFrame(look);
+        };
+        [...document.querySelectorAll('button')].find((one) => one.textContent === 'Stop')?.click();
+        look();
+      }),
+  );
+  await page.evaluate(() => {
+    const kept = window as unknown as { longest: number };
+    kept.longest = 0;
+    new PerformanceObserver((list) => {
+      for (const { duration } of list.getEntries()) kept.longest = Math.max(kept.longest, duration);
+    }).observe({ entryTypes: ['longtask'] });
+  });
+  await page.getByRole('button', { name: 'Run it' }).click();
+  await expect(stop).toBeVisible();
+  await expect(page.getByText('step by step.')).toBeVisible({ timeout: 120_000 });
+  await page.waitForTimeout(500);
+  const longest = await page.evaluate(() => (window as unknown as { longest: number }).longest);
+  test.info().annotations.push({
+    type: 'stopping, and the longest task of the page, ms',
+    description: `${stopping.toFixed(0)}, ${longest.toFixed(0)}`,
+  });
+  // At rest again: what the run itself took of the machine excuses nothing.
+  const slow = await slowness(page);
+  expect(stopping / slow).toBeLessThan(200);
+  expect(longest / slow).toBeLessThan(100);
+});
+
 test('5,000 parts are imported within ten seconds, with progress', async ({ page }) => {
   await page.goto('/library?kind=inductor');
   await expect(status(page)).toContainText('parts');

@@ -24,6 +24,11 @@ test('start-up, a short and the switch node are looked at; the waveforms are giv
   await expect(page.getByRole('img', { name: 'Currents over time' })).toBeVisible();
   await page.getByRole('button', { name: 'Start-up', exact: true }).click();
   await expect(page.getByText('Every state begins at zero')).toBeVisible();
+  await page.getByRole('button', { name: 'Start, source cannot sink' }).click();
+  await expect(page.getByText('the source takes nothing back')).toBeVisible();
+  await expect(page.getByRole('table', { name: 'Figures of the run' })).toContainText('peak input voltage');
+  await page.getByRole('button', { name: 'Load off, no feedback' }).click();
+  await expect(page.getByText('The duty ratio is held')).toBeVisible();
   const download = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Waveforms as CSV' }).click();
   expect((await download).suggestedFilename()).toBe('Hull bus transient.csv');
@@ -98,10 +103,11 @@ test('a sequence is composed, kept, and refused in a sentence where it cannot be
 });
 
 test('the loop gain is measured in the simulator and laid over the calculated one', async ({ page }) => {
+  test.setTimeout(200_000);
   await openStage(page, 'Hull bus', 'Loop');
   await page.getByRole('button', { name: 'Inject in the simulator' }).click();
   await expect(page.getByText(/Injecting, \d+ of 2\d frequencies/)).toBeVisible();
-  await expect(page.getByRole('button', { name: 'Inject in the simulator' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Inject in the simulator' })).toBeVisible({ timeout: 110_000 });
   await expect(page.getByRole('list', { name: /^Traces laid over/ })).toContainText(
     'injected in the simulator, 29.2 V',
   );

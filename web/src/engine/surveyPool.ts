@@ -4,7 +4,7 @@ import type { Survey } from './survey';
 import { WorkerLine, WorkerNotStarted, type WorkerLike } from './workerLine';
 
 /** What is asked of a survey worker. */
-export type Ask<Q, T> = (survey: Remote<Survey>, question: Q) => Promise<T>;
+export type Ask<Q, T> = (survey: Remote<Survey>, question: Q, alive: () => void) => Promise<T>;
 
 /** Most workers that wait for the next question: warm, as their code has run before. */
 const MOST_IDLE = 3;
@@ -34,7 +34,7 @@ export class SurveyPool {
         const hired = this.idle.pop() ?? new WorkerLine<Survey>(this.start());
         line = hired;
         hired
-          .ask((survey) => ask(survey, question))
+          .ask((survey, alive) => ask(survey, question, alive))
           .then(
             (value) => {
               if (!stopped) this.release(hired);

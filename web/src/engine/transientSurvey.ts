@@ -4,6 +4,7 @@ import {
   judgeTransient,
   lineStep,
   loopAt,
+  operatingPoint,
   otherClamps,
   predictedStep,
   sequenceScenario,
@@ -28,9 +29,21 @@ import {
   type Stage,
   type Verdict,
 } from '@yundro/core';
+import { transfer } from 'comlink';
+import { bandsOf, type Band } from '../transient/bands';
 
 /** What can be watched: by its name, the scenario it makes of a stage. */
-export type Watched = 'load-up' | 'load-down' | 'alternating' | 'line-up' | 'sag' | 'start-up' | 'short' | 'sequence';
+export type Watched =
+  | 'load-up'
+  | 'load-down'
+  | 'alternating'
+  | 'line-up'
+  | 'sag'
+  | 'start-up'
+  | 'one-way'
+  | 'unloaded'
+  | 'short'
+  | 'sequence';
 
 /** Output short, ohm: a screwdriver across the terminals. */
 export const SHORT_OHMS = 0.01;
@@ -40,6 +53,8 @@ const LEAST_CLOCKS = 8;
 /** A sequence is watched for so many clock periods after its last step. */
 const AFTER_SEQUENCE = 100;
 const SHORT_CYCLES = 100;
+/** An output without its load is followed until it has climbed as far as it will. */
+const UNLOADED_CYCLES = 1000;
 /** A start-up is followed for its soft start and half as long again, and for so many clock periods at least. */
 const AFTER_START = 1.5;
 const START_CYCLES = 400;
@@ -60,10 +75,24 @@ export interface NoRun {
   readonly reason: string;
 }
 
+/** A run without what it told of pulse by pulse: hundreds of thousands of records would hold the page up as they arrive. */
+export type ShownRun = Omit<SimulatedRun, 'occurrences'>;
+
+function shownRun({ occurrences, ...run }: SimulatedRun): {
+  readonly run: ShownRun;
+  readonly told: SimulatedRun['occurrences'];
+} {
+  return { run, told: occurrences };
+}
+
 /** A run at a corner, with the linear step beside it where there is one. */
 export interface WorkedRun {
   readonly kind: 'run';
-  readonly run: SimulatedRun;
+  readonly run: ShownRun;
+  /** Highest input voltage, V. */
+  readonly peakInput: number | undefined;
+  /** What the controller was doing other than its usual work. */
+  readonly bands: readonly Band[];
   readonly linear: PredictedStep | undefined;
   /** s, of the clock. */
   readonly period: number;
@@ -72,7 +101,7 @@ export interface WorkedRun {
   /** Hz at which a load alternates. */
   readonly rate: number | undefined;
   /** After a load release, the same with the amplifier limited otherwise: what winds up is seen beside what does not. */
-  readonly beside: { readonly words: string; readonly limited: boolean; readonly run: SimulatedRun } | undefined;
+  readonly beside: { readonly words: string; readonly limited: boolean; readonly run: ShownRun } | undefined;
 }
 
 /** What a run is asked for. */
@@ -140,12 +169,31 @@ function watchingOf(
       const cycles = Math.ceil(Math.max(START_CYCLES, AFTER_START * softStartTime * clock));
       return with_(startUp(Math.min(MOST_START_CYCLES, cycles)));
     }
+    case 'one-way': {
+      const started = watchingOf(complete, { stage, watched: 'start-up', inputVoltage, outputCurrent: load });
+      return typeof started === 'string'
+        ? started
+        : { ...started, scenario: { ...started.scenario, oneWaySource: true } };
+    }
+    case 'unloaded': {
+      const settled = operatingPoint(complete, { inputVoltage, load: { kind: 'current', current: load } });
+      if (settled.kind === 'unsolved') return `there is no settled stage to take the load from: ${settled.reason}`;
+      return with_({
+        start: 'settled',
+        happenings: [{ kind: 'load', at: 0, by: -load }],
+        cycles: UNLOADED_CYCLES,
+        fixedDuty: settled.point.duty,
+      });
+    }
     case 'sequence': {
       const scenario = sequenceScenario(sequence, { inputVoltage, outputCurrent: load }, clock, AFTER_SEQUENCE / clock);
       return typeof scenario === 'string' ? scenario : with_(scenario);
     }
   }
 }
+
+/** What is watched with a resistor for a load. */
+const STARTS_OR_SHORTS: ReadonlySet<Watched> = new Set(['start-up', 'one-way', 'short']);
 
 /** What is asked of the simulator in a worker; undefined where the stage still lacks a part. */
 export const transientSurvey = {
@@ -178,7 +226,7 @@ export const transientSurvey = {
     if (typeof watching === 'string') return { kind: 'none', reason: watching };
     const { scenario, load, rate } = watching;
     // A start-up, and what is left of a load beside a short, is that of a resistor.
-    const resistive = (watched === 'start-up' || watched === 'short') && load > 0;
+    const resistive = STARTS_OR_SHORTS.has(watched) && load > 0;
     const condition: OperatingCondition = {
       inputVoltage,
       load: resistive
@@ -198,17 +246,39 @@ export const transientSurvey = {
     const { loadStep } = stage.targets;
     const to = watched === 'load-up' ? loadStep?.to : watched === 'load-down' ? loadStep?.from : undefined;
     const linear = to === undefined ? undefined : predictedStep(complete.value, inputVoltage, load, to);
-    return {
+    const period = 1 / complete.value.switchingFrequency;
+    const { run, told } = shownRun(result);
+    const worked: WorkedRun = {
       kind: 'run',
-      run: result,
+      run,
+      peakInput: greatest(run, 'input voltage'),
+      bands: bandsOf(told, period),
+      period,
       linear: typeof linear === 'object' ? linear : undefined,
-      period: 1 / complete.value.switchingFrequency,
       load,
       rate,
       beside: other && besideOf(other, condition, scenario, progress(1)),
     };
+    return transfer(worked, waveformBuffers(worked));
   },
 };
+
+/** The greatest value of a signal, found here: the page does not go over hundreds of thousands of points. */
+function greatest({ waveforms }: ShownRun, signal: string): number | undefined {
+  const found = waveforms.signals.find(({ name }) => name === signal);
+  return found?.most.reduce((most, value) => Math.max(most, value), -Infinity);
+}
+
+/** Points of the waveforms go over to the page as they are: a copy of some megabytes would hold it up. */
+const waveformBuffers = ({ run, beside }: WorkedRun): ArrayBuffer[] => [
+  ...new Set(
+    [run, ...(beside ? [beside.run] : [])].flatMap(({ waveforms }) =>
+      [waveforms.time, ...waveforms.signals.flatMap(({ least, most }) => [least, most])].map(
+        ({ buffer }) => buffer as ArrayBuffer,
+      ),
+    ),
+  ),
+];
 
 /** The run of the stage with its amplifier limited otherwise, where there is one. */
 function besideOf(
@@ -220,5 +290,5 @@ function besideOf(
   const complete = completeStage(stage);
   if (!complete.ok) return undefined;
   const run = simulate(complete.value, condition, scenario, { progress });
-  return run.kind === 'failed' ? undefined : { words, limited, run };
+  return run.kind === 'failed' ? undefined : { words, limited, run: shownRun(run).run };
 }

@@ -64,6 +64,17 @@ describe('a line to a worker', () => {
     const line = new WorkerLine<Api>(start());
     await expect(line.ask((remote) => remote.never(), 30)).rejects.toThrow('it gave no answer within');
   });
+  test('what says now and then that it is at work may take as long as it likes', async () => {
+    const line = new WorkerLine<Api>(start());
+    const asked = line.ask(async (remote, alive) => {
+      for (let sign = 0; sign < 8; sign += 1) {
+        await new Promise((resolve) => setTimeout(resolve, 20));
+        alive();
+      }
+      return remote.twice(21);
+    }, 60);
+    expect(await asked).toBe(42);
+  });
   test('ending it tells whoever waits', async () => {
     const worker = start();
     const line = new WorkerLine<Api>(worker);

@@ -8,7 +8,7 @@ export class WorkerFailure extends Error {
 /** Its script could not be loaded: that may pass. */
 export class WorkerNotStarted extends WorkerFailure {}
 
-/** Longest time an answer may take, ms: far beyond any of them, so that nothing waits for ever. */
+/** Longest time without an answer or a sign of life, ms: far beyond any of them, so that nothing waits for ever. */
 export const ANSWER_LIMIT = 120_000;
 
 /** What a line needs of a worker; a message port with an end serves too. */
@@ -41,20 +41,25 @@ export class WorkerLine<T> {
   }
 
   /**
-   * Ask something of the worker.
+   * Ask something of the worker. What tells of its progress says with `alive` that it is still at work.
    *
    * @throws WorkerFailure where there will be no answer; whatever the question itself throws in the worker.
    */
-  async ask<R>(question: (remote: Remote<T>) => Promise<R>, limit = ANSWER_LIMIT): Promise<R> {
+  async ask<R>(question: (remote: Remote<T>, alive: () => void) => Promise<R>, limit = ANSWER_LIMIT): Promise<R> {
     let timer: ReturnType<typeof setTimeout> | undefined;
+    let alive = (): void => undefined;
     const late = new Promise<never>((_, reject) => {
-      timer = setTimeout(
-        () => reject(new WorkerFailure(`it gave no answer within ${String(Math.round(limit / 1000))} s`)),
-        limit,
-      );
+      alive = () => {
+        clearTimeout(timer);
+        timer = setTimeout(
+          () => reject(new WorkerFailure(`it gave no answer within ${String(Math.round(limit / 1000))} s`)),
+          limit,
+        );
+      };
+      alive();
     });
     try {
-      return await Promise.race([question(this.remote), this.failed, late]);
+      return await Promise.race([question(this.remote, alive), this.failed, late]);
     } finally {
       clearTimeout(timer);
     }

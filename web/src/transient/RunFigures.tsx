@@ -21,7 +21,8 @@ function windUp({ run, beside }: WorkedRun): string | undefined {
 
 /** Figures of a run, with the linear prediction beside it where it differs, and where its energy went. */
 export function RunFigures({ worked }: { readonly worked: WorkedRun }) {
-  const { measures, energy, settled } = worked.run;
+  const { peakInput } = worked;
+  const { measures, energy, settled, notIncluded } = worked.run;
   const rows: readonly (readonly [string, string])[] = [
     ['undershoot', shown(measures.undershoot, 'V')],
     ['overshoot', shown(measures.overshoot, 'V')],
@@ -31,6 +32,7 @@ export function RunFigures({ worked }: { readonly worked: WorkedRun }) {
     ['output at the end', shown(measures.finalOutputVoltage, 'V')],
     ['rise time', measures.riseTime === null ? '–' : shown(measures.riseTime, 's')],
     ['peak switch voltage', shown(measures.peakSwitchVoltage, 'V')],
+    ['peak input voltage', peakInput === undefined ? '–' : shown(peakInput, 'V')],
     ['inrush', `${measures.inrushIntegral.toPrecision(3)} A² s`],
     ['switching frequency', shown(measures.averageSwitchingFrequency, 'Hz')],
     ['out of the source', shown(energy.source, 'J')],
@@ -72,8 +74,7 @@ export function RunFigures({ worked }: { readonly worked: WorkedRun }) {
         <p className="small">Before it the stage did not repeat itself from clock to clock: look at its loop first.</p>
       )}
       <p className="small quiet">
-        Exact between switchings, every switch and diode at its instant; capacitors at their bias at the regulated
-        output.
+        Exact between switchings, every switch and diode at its instant. {notIncluded.join(' ')}
       </p>
     </>
   );

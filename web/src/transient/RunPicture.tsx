@@ -5,7 +5,6 @@ import { CurveChart } from '../charts/CurveChart';
 import { beyond, type Axis, type Curve, type Mark, type Region } from '../charts/curves';
 import type { WorkedRun } from '../engine/transientSurvey';
 import { ViewPick } from '../station/ViewPick';
-import { bandsOf } from './bands';
 import type { Overlay } from './overlays';
 import { runCurve, type View } from './runCurves';
 
@@ -81,7 +80,7 @@ export function RunPicture({ worked, stage, overlays }: Props) {
       }
     const { loadStep, outputVoltage } = stage.targets;
     const allowed = lane === 'Output' && worked.linear ? loadStep?.deviation : undefined;
-    const bands = bandsOf(worked.run.occurrences, worked.period).map(({ from, to, words }): Region => ({
+    const bands = worked.bands.map(({ from, to, words }): Region => ({
       fromX: from,
       toX: to,
       words,

@@ -29,6 +29,8 @@ const WATCHED: readonly { readonly view: Watched; readonly words: string }[] = [
   { view: 'line-up', words: 'Line step' },
   { view: 'sag', words: 'Sag' },
   { view: 'start-up', words: 'Start-up' },
+  { view: 'one-way', words: 'Start, source cannot sink' },
+  { view: 'unloaded', words: 'Load off, no feedback' },
   { view: 'short', words: 'Short circuit' },
   { view: 'sequence', words: 'Sequence' },
 ];
@@ -52,6 +54,10 @@ function saysWhat(watched: Watched, { load, rate }: WorkedRun, { targets }: Stag
       return `The input goes to ${formatQuantity(inputVoltage.max, 'V', 3)} at a clock, at once.`;
     case 'start-up':
       return 'Every state begins at zero, the load is a resistor.';
+    case 'one-way':
+      return 'The input is up as the stage starts, and the source takes nothing back: what a pre-biased output returns through a synchronous rectifier stays on the input capacitors.';
+    case 'unloaded':
+      return `The duty ratio is held at what regulates ${formatQuantity(load, 'A', 3)}, and the load is taken away: without feedback, and with a rectifier that cannot carry the current back, the output climbs.`;
     case 'short':
       return `At a clock ${formatQuantity(SHORT_OHMS, 'ohm', 3)} takes the place of the load. On a bench that burns: a fuse, a shield and someone beside you.`;
   }

@@ -43,9 +43,10 @@ export function runCurve(
   for (let begin = first; begin < end; begin += stride) {
     let low = Infinity;
     let high = -Infinity;
-    for (let i = begin; i < Math.min(end, begin + stride); i += 1) {
-      low = Math.min(low, least[i] ?? Infinity);
-      high = Math.max(high, most[i] ?? -Infinity);
+    const until = Math.min(end, begin + stride);
+    for (let i = begin; i < until; i += 1) {
+      if ((least[i] as number) < low) low = least[i] as number;
+      if ((most[i] as number) > high) high = most[i] as number;
     }
     const at = (time[begin] ?? 0) + shift;
     if (stride === 1 && low === high) {

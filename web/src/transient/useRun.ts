@@ -51,11 +51,16 @@ export function useRun(watched: Watched, steps?: readonly SequenceStep[]): Asked
   const [told, setTold] = useState<{ readonly of: RunQuestion; readonly share: number }>();
   const [stoppedAt, setStoppedAt] = useState<RunQuestion>();
   const stopped = question !== undefined && stoppedAt === question;
-  const asked = useSurvey<RunQuestion, WorkedRun | NoRun | undefined>(stopped ? undefined : question, (survey, of) =>
-    survey.transientRun(
-      of,
-      proxy((share: number) => setTold({ of, share })),
-    ),
+  const asked = useSurvey<RunQuestion, WorkedRun | NoRun | undefined>(
+    stopped ? undefined : question,
+    (survey, of, alive) =>
+      survey.transientRun(
+        of,
+        proxy((share: number) => {
+          alive();
+          setTold({ of, share });
+        }),
+      ),
   );
   return {
     asked,
