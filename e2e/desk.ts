@@ -102,9 +102,11 @@ export { goTo, lookAtCorner } from './stations';
 
 /** Open a stage of the demo by its name, at a station. */
 export async function openStage(page: Page, name: string, station = 'Targets'): Promise<void> {
-  await page.goto('/');
-  const address = await page.getByRole('link', { name, exact: true }).first().getAttribute('href');
-  await page.goto((address ?? '').replace('overview', station.toLowerCase()));
+  const { projects } = (await (await page.request.get('/api/projects')).json()) as {
+    projects: { stages: { id: string; name: string }[] }[];
+  };
+  const found = projects.flatMap(({ stages }) => stages).find((stage) => stage.name === name);
+  await page.goto(`/stages/${found?.id ?? `no stage called ${name}`}/${station.toLowerCase()}`);
   // Where there is less room the ledger is folded to its summary.
   await expect(page.locator('.line, .ledger-summary .verdict').first()).toBeVisible();
 }
@@ -128,16 +130,11 @@ const OWN = {
 export async function newStage(page: Page, name: string): Promise<void> {
   const sized = sizeStage(stageSchema.parse({ ...OWN, name }));
   if (!sized.ok) throw new Error(problemsSentence(sized.problems));
-  await page.goto('/');
-  const id = await page.evaluate(async (document) => {
-    const { projects } = (await (await fetch('/api/projects')).json()) as { projects: { id: string }[] };
-    const answer = await fetch(`/api/projects/${projects[0]?.id ?? ''}/stages`, {
-      method: 'POST',
-      headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify({ document }),
-    });
-    return ((await answer.json()) as { id: string }).id;
-  }, sized.value.evaluation.stage);
+  const { projects } = (await (await page.request.get('/api/projects')).json()) as { projects: { id: string }[] };
+  const answer = await page.request.post(`/api/projects/${projects[0]?.id ?? ''}/stages`, {
+    data: { document: sized.value.evaluation.stage },
+  });
+  const { id } = (await answer.json()) as { id: string };
   await page.goto(`/stages/${id}/targets`);
   await expect(page.locator('.line').first()).toBeVisible();
 }

@@ -3,11 +3,13 @@ import {
   marginText,
   UNITS,
   verdictWord,
+  type Caution,
   type Choice,
   type Evaluation,
   type LedgerLine,
   type OperatingPoint,
   type Unit,
+  type Verdict,
 } from '@yundro/core';
 
 /** Digits shown in the text reports; `--json` gives every digit. */
@@ -84,6 +86,22 @@ export function driversReport(lines: readonly LedgerLine[]): string {
   );
   return `\nWhat drives the margins\n${table(rows)}`;
 }
+
+/** What mends the targets that fail. */
+export function remediesReport(verdicts: readonly Pick<Verdict, 'quantity' | 'pass' | 'remedies'>[]): string {
+  const lines = verdicts.flatMap(({ quantity, pass, remedies = [] }) => {
+    if (pass) return [];
+    const mends = remedies.map(({ effect }) => `  ${effect}.\n`);
+    return [`${quantity}\n${mends.length > 0 ? mends.join('') : '  No single value mends it.\n'}`];
+  });
+  return lines.length > 0 ? `\nWhat mends what fails\n${lines.join('').replace(/\u2009/g, ' ')}` : '';
+}
+
+/** What can hurt someone, or the stage, about it. */
+export const cautionsReport = (cautions: readonly Caution[]): string =>
+  cautions.length === 0
+    ? ''
+    : `\nCautions\n${cautions.map(({ sentence }) => `  ${sentence.replace(/\u2009/g, ' ')}\n`).join('')}`;
 
 /** One operating point as text. */
 export function pointReport(point: OperatingPoint): string {

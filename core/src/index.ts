@@ -40,7 +40,7 @@ export { fieldFault, nameOf, type OnScreen } from './stage/fieldFault.js';
 export type { CapacitorBank } from './stage/partsSchema.js';
 export { STAGE_TEXT_LIMIT, writeStage, stageFromDocument, checked, readStage } from './stage/readStage.js';
 export { problemSentence, problemsSentence } from './stage/problemSentence.js';
-export { ES1_LIMIT, cautionsOf } from './stage/cautions.js';
+export { ES1_LIMIT, cautionsOf, type Caution } from './advice/cautions.js';
 export { stageJsonSchema } from './stage/jsonSchema.js';
 export { completeStage, SWITCH_WORDS, type CompleteStage } from './stage/completeStage.js';
 export { nominalInput } from './stage/nominalInput.js';
@@ -106,6 +106,8 @@ export {
 } from './corners/evaluate.js';
 export { ledgerOf } from './corners/ledger.js';
 export type { LedgerLine } from './corners/marginProbe.js';
+export { loopLedger } from './corners/loopLedger.js';
+export { changeWords, wholeLedger, withRemedies } from './corners/remedies.js';
 export { transientLedger } from './corners/transientLedger.js';
 export type { LeastMargin } from './corners/leastMargin.js';
 export { nextSteps, type MarginChange, type NextStep } from './corners/nextSteps.js';

@@ -21,10 +21,17 @@ test('switches: where the watts go, each with its working; a part chosen by its 
   await expect.poll(first).not.toBe(evenly);
   // The table follows every slider: the choice is taken from it once it stands still.
   let name = '';
-  await expect(async () => {
-    name = await first();
-    await page.getByRole('button', { name: `Choose ${name}` }).click({ timeout: 2000 });
-  }).toPass();
+  await expect
+    .poll(
+      async () => {
+        const before = name;
+        name = await first();
+        return name === before;
+      },
+      { intervals: [1000] },
+    )
+    .toBe(true);
+  await page.getByRole('button', { name: `Choose ${name}` }).click();
   await expect(page.locator('legend', { hasText: name })).toBeVisible();
   await expect(page.getByRole('button', { name: 'High-side: pinned' })).toHaveAttribute('aria-pressed', 'true');
   await expect(ledgerLine(page, 'highSideJunction')).toContainText('holds');

@@ -1,16 +1,17 @@
 import {
+  cautionsOf,
   evaluateStage,
   judgeLoop,
   judgeTransient,
-  ledgerOf,
   transientSettles,
+  wholeLedger,
   withLoop,
   withRecords,
 } from '@yundro/core';
 import type { Command } from '../command.js';
 import { commandLine, stageFrom, valueOrSentence } from '../input.js';
 import { inventoryFrom } from '../inventory.js';
-import { driversReport, evaluationReport, jsonText } from '../report.js';
+import { cautionsReport, driversReport, evaluationReport, jsonText, remediesReport } from '../report.js';
 
 export const evaluate: Command = {
   summary:
@@ -24,18 +25,15 @@ export const evaluate: Command = {
     const loop = judgeLoop(evaluated);
     const transient = judgeTransient(evaluated.complete);
     const settled = transientSettles(transient);
-    const further = [...loop.verdicts, ...transient.verdicts].map((verdict) => ({
-      ...verdict,
-      nominal: { worst: verdict.worst, margin: verdict.margin },
-      moved: [],
-      drivers: [],
-    }));
     const { evaluation } = withLoop(evaluated, loop);
     const report = {
       ...evaluation,
-      verdicts: [...ledgerOf(evaluated), ...further],
+      verdicts: [...wholeLedger(evaluated, loop, transient)],
+      cautions: cautionsOf(evaluation.stage, evaluated),
       notJudged: evaluation.notJudged.filter((words) => !settled.includes(words)),
     };
-    return values['json'] === true ? jsonText(report) : `${evaluationReport(report)}${driversReport(report.verdicts)}`;
+    return values['json'] === true
+      ? jsonText(report)
+      : `${evaluationReport(report)}${driversReport(report.verdicts)}${remediesReport(report.verdicts)}${cautionsReport(report.cautions)}`;
   },
 };

@@ -1,9 +1,17 @@
-import { designStage, OBJECTIVES, writeStage, type Designed, type Objective } from '@yundro/core';
+import {
+  cautionsOf,
+  designStage,
+  OBJECTIVES,
+  withRemedies,
+  writeStage,
+  type Designed,
+  type Objective,
+} from '@yundro/core';
 import type { Command } from '../command.js';
 import { CommandError } from '../commandError.js';
 import { commandLine, stageFrom, valueOrSentence, writeTo } from '../input.js';
 import { inventoryFrom } from '../inventory.js';
-import { choicesReport, evaluationReport, jsonText } from '../report.js';
+import { cautionsReport, choicesReport, evaluationReport, jsonText, remediesReport } from '../report.js';
 
 function objectiveFrom(text: unknown): Objective {
   const found = OBJECTIVES.find((one) => one === (text ?? 'balanced'));
@@ -40,7 +48,9 @@ export const size: Command = {
     const inventory = await inventoryFrom(values['library']);
     const designed = valueOrSentence(designStage(await stageFrom(file), inventory, objective));
     const { design, rivals, nearest } = designed;
-    const { evaluation } = design.evaluated;
+    const { evaluation: judged } = design.evaluated;
+    const evaluation = { ...judged, verdicts: [...withRemedies(design.evaluated)] };
+    const cautions = cautionsOf(evaluation.stage, design.evaluated);
     const output = values['output'];
     if (typeof output === 'string') await writeTo(output, writeStage(evaluation.stage));
     const { choices, figures, noLoop } = design;
@@ -52,11 +62,14 @@ export const size: Command = {
           figures,
           rivals,
           nearest,
+          cautions,
           ...(noLoop !== undefined && { noLoop }),
         })
       : choicesReport(choices) +
           evaluationReport(evaluation) +
           besides(designed) +
+          remediesReport(evaluation.verdicts) +
+          cautionsReport(cautions) +
           (noLoop === undefined ? '' : `\nNo compensation is proposed: ${noLoop}.\n`);
   },
 };

@@ -34,7 +34,7 @@ export interface CornerLoop {
 }
 
 /** Points from which margins are found; crossings are refined between them. */
-const POINTS = 60;
+export const MARGIN_POINTS = 60;
 
 /** The loop closed at a corner with an operating point, or why there is none. */
 type ClosedCorner = { readonly corner: Corner; readonly discontinuous: boolean } & (
@@ -58,7 +58,7 @@ function closedCorners({ complete, corners }: EvaluatedStage): readonly ClosedCo
 export function loopCorners(evaluated: EvaluatedStage): readonly CornerLoop[] {
   const { complete } = evaluated;
   const { scheme } = complete.stage.control;
-  const grid = loopFrequencies(complete.switchingFrequency, POINTS);
+  const grid = loopFrequencies(complete.switchingFrequency, MARGIN_POINTS);
   const worked = closedCorners(evaluated).map((one) => ({
     ...one,
     loop: one.response ? marginsAt(one.response, one.response.margins(grid), scheme) : one.none,

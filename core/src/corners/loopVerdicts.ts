@@ -39,14 +39,14 @@ function lightLoadNote(corners: readonly CornerLoop[]): string | undefined {
 }
 
 /** How one target is judged on a loop. */
-interface LoopRule {
+export interface LoopRule {
   readonly rule: Judged;
   readonly actual: (loop: CornerLoop['loop']) => Actual['actual'];
   readonly note?: string | undefined;
 }
 
 /** The rules that the targets of a stage call for on its loop: stability, then the margins asked for. */
-function loopRules({ targets }: Stage, corners: readonly CornerLoop[]): readonly LoopRule[] {
+export function loopRules({ targets }: Stage, corners: readonly CornerLoop[]): readonly LoopRule[] {
   const found = (margin: Margin): Actual['actual'] =>
     margin.kind === 'found' ? margin.value : { reason: margin.reason };
   const rule = (

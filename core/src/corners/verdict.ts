@@ -19,6 +19,17 @@ const driverSchema = z.strictObject({
   zeroAt: z.number().nullable(),
 });
 
+/** The change of one value that mends a target and breaks no other. */
+const remedySchema = z.strictObject({
+  path: z.string(),
+  from: z.number(),
+  to: z.number(),
+  /** What it does, in words. */
+  effect: z.string(),
+});
+/** @public */
+export type Remedy = z.infer<typeof remedySchema>;
+
 /** One target against its worst corner. `worst` and `margin` are null where a corner has no operating point. @public */
 export const verdictSchema = z.strictObject({
   target: z.string(),
@@ -46,6 +57,8 @@ export const verdictSchema = z.strictObject({
     .optional(),
   /** In the full ledger: the three strongest drivers of the margin. */
   drivers: z.array(driverSchema).optional(),
+  /** Of a target that fails, in the whole ledger: what mends it. */
+  remedies: z.array(remedySchema).optional(),
 });
 /** @public */
 export type Verdict = z.infer<typeof verdictSchema>;

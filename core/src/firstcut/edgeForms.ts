@@ -75,6 +75,29 @@ export const periodicCharge: ClosedForm<'charge' | 'voltage' | 'fSw' | 'devices'
   compute: (v) => v.devices * v.charge * v.voltage * v.fSw,
 };
 
+/** P = n (1 − s)² (E1 + Q2 V − E2) f: what is left of the output charges after a share s of them has moved by itself. */
+export const partlySoftLoss: ClosedForm<
+  'share' | 'ownEnergy' | 'otherCharge' | 'otherEnergy' | 'voltage' | 'fSw' | 'devices'
+> = {
+  name: 'Output charge that a reversed current leaves',
+  symbol: 'P',
+  unit: 'W',
+  formula: 'n\\left(1-s\\right)^2\\left(E_1+Q_2V-E_2\\right)f_\\mathrm{sw}',
+  source: `${SOURCES.erickson4.replace('section 4.3', 'section 4.3.3')}, with the share moved before the switch closes`,
+  assumption:
+    'The current moves s = I t / Q of the charge within the dead time; of a linear capacitance the square of the voltage that is left is lost.',
+  inputs: {
+    share: { symbol: 's', name: 'share of the charge moved within the dead time', unit: 'ratio' },
+    ownEnergy: { symbol: 'E_1', name: 'energy in its own output charge', unit: 'J' },
+    otherCharge: { symbol: 'Q_2', name: 'output charge of the other device', unit: 'C' },
+    otherEnergy: { symbol: 'E_2', name: 'energy in it', unit: 'J' },
+    voltage: { symbol: 'V', name: 'voltage switched', unit: 'V' },
+    fSw: { symbol: 'f_\\mathrm{sw}', name: 'edges a second', unit: 'Hz' },
+    devices: { symbol: 'n', name: 'phases', unit: 'count' },
+  },
+  compute: (v) => v.devices * (1 - v.share) ** 2 * (v.ownEnergy + v.otherCharge * v.voltage - v.otherEnergy) * v.fSw,
+};
+
 /** Loss of the output charges at a hard turn-on: the switch's own energy, and what charging the other one costs. */
 export const outputChargeLoss: ClosedForm<'ownEnergy' | 'otherCharge' | 'otherEnergy' | 'voltage' | 'fSw' | 'devices'> =
   {

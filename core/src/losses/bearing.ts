@@ -15,6 +15,8 @@ export interface Edge {
   readonly current: number;
   /** What of the other device of the leg carries the current on the blocking side of the edge. */
   readonly other: 'nothing' | 'channel' | 'diode';
+  /** Of a turn-on that a reversed current makes soft: the voltage it swings, V, and the dead time it has for that, s. */
+  readonly swing?: { readonly voltage: number; readonly within: number } | undefined;
 }
 
 /** What a position of a leg bears over a period: all that its switching losses hang on. The same in every phase. */
@@ -31,11 +33,14 @@ export interface Bearing {
 const HANDED_OVER = 0.02;
 
 /** The segments that last, each with the one before it, round the period. */
-function* neighbours({ segments }: PeriodicSolution): Generator<readonly [before: Segment, after: Segment]> {
+function* neighbours({
+  segments,
+}: PeriodicSolution): Generator<readonly [before: Segment, after: Segment, earlier: Segment]> {
   const lasting = segments.filter(({ duration }) => duration > 0);
   for (const [k, after] of lasting.entries()) {
     const before = lasting.at(k - 1);
-    if (before) yield [before, after];
+    const earlier = lasting.at(k - 2);
+    if (before && earlier) yield [before, after, earlier];
   }
 }
 
@@ -68,7 +73,7 @@ export function bearingsOf(
         return isDiode ? 'diode' : 'channel';
       };
       const edges: Edge[] = [];
-      for (const [before, after] of neighbours(solution)) {
+      for (const [before, after, earlier] of neighbours(solution)) {
         const was = before.equations.conducting.includes(device);
         const is = after.equations.conducting.includes(device);
         if (was === is) continue;
@@ -80,11 +85,24 @@ export function bearingsOf(
         const current = closed.current.get(device);
         if (!voltage || !current) continue;
         const blocked = direction * dot(voltage, openState);
+        const stands = blocked > HANDED_OVER * largest;
+        // What stood across it until the other device opened, where a diode of its own has taken over since; with no dead time at all
+        // nothing has swung yet as the main switch closes. (The rectifier is taken to be handed the current then.)
+        const stood = earlier.equations.voltage.get(device);
+        const dead = !stands && stood !== undefined;
+        const swing = !is
+          ? undefined
+          : dead
+            ? { voltage: direction * dot(stood, earlier.final), within: before.duration }
+            : place === mainPlace
+              ? { voltage: blocked, within: 0 }
+              : undefined;
         edges.push({
           kind,
-          voltage: blocked > HANDED_OVER * largest ? blocked : Math.min(blocked, 0),
+          voltage: stands ? blocked : Math.min(blocked, 0),
           current: direction * dot(current, closedState),
           other: carriedBy(open.conducting),
+          swing,
         });
       }
       return [{ place, otherPlace, edges, frequency, phases: complete.stage.phases }];

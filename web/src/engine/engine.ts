@@ -1,5 +1,6 @@
 import {
   bankStresses,
+  cautionsOf,
   COARSE_GRID,
   cornerMargins,
   currentOf,
@@ -26,6 +27,7 @@ import {
   workingOf,
   type BankStress,
   type CapacitorCandidate,
+  type Caution,
   type CapacitorNeeds,
   type Choice,
   type EfficiencyMap,
@@ -262,6 +264,11 @@ export const engine = {
     if (!worked) return undefined;
     const { complete } = worked;
     return mapsOf(complete, modes, COARSE_GRID, [...mapRows(complete, modes, COARSE_GRID)]);
+  },
+  /** What can hurt someone, or the stage, about it. */
+  cautions(work: number): readonly Caution[] | undefined {
+    const worked = works.get(work);
+    return worked && cautionsOf(worked.evaluation.stage, worked);
   },
   /** Gates of the stage that the edges of the other switch may lift, at a corner. */
   gateChecks(work: number, corner: number): readonly GateCheck[] | undefined {

@@ -4,8 +4,10 @@ import {
   FINE_GRID,
   evaluateStage,
   inputRmsPeak,
+  judgeLoop,
   ledgerOf,
   loadsOf,
+  loopLedger,
   mapRows,
   nominalInput,
   type EfficiencyCurve,
@@ -40,7 +42,8 @@ export const survey = {
   /** The ledger in full: drivers of every margin, parts at the ends of their spread. */
   ledger(stage: Stage): readonly LedgerLine[] | undefined {
     const evaluated = evaluateStage(stage);
-    return evaluated.ok ? ledgerOf(evaluated.value) : undefined;
+    if (!evaluated.ok) return undefined;
+    return [...ledgerOf(evaluated.value), ...loopLedger(evaluated.value, judgeLoop(evaluated.value))];
   },
   ...loopSurvey,
   ...transientSurvey,

@@ -1,4 +1,4 @@
-import { formatQuantity, marginText, pathKey, type LedgerLine, type NextStep, type Verdict } from '@yundro/core';
+import { changeWords, marginText, pathKey, type LedgerLine, type NextStep, type Verdict } from '@yundro/core';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, useParams } from 'react-router';
@@ -12,18 +12,6 @@ import { useSession } from '../stage/stageSession';
 import { picturedAt, STATIONS, stationOf } from '../stage/stations';
 
 const isFull = (verdict: Verdict | LedgerLine): verdict is LedgerLine => verdict.drivers !== undefined;
-
-/** A change in words: from what to what. */
-function changeWords({ quantity, path, unit, from, to }: NextStep): string {
-  const write = (value: number): string => (unit === 'count' ? String(value) : formatQuantity(value, unit, 3));
-  const place = path.includes('outputCapacitors')
-    ? 'output capacitors'
-    : path.includes('inputCapacitors')
-      ? 'input capacitors'
-      : undefined;
-  if (unit === 'count' && place !== undefined) return `${write(to)} ${place} instead of ${write(from)}`;
-  return `${quantity}${place === undefined ? '' : ` of the ${place}`} ${write(to)} instead of ${write(from)}`;
-}
 
 const margin = (value: number | null): string => (value === null ? 'none' : marginText(value));
 

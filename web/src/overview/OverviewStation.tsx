@@ -2,6 +2,7 @@ import { topologyOf, formatQuantity, type Stage } from '@yundro/core';
 import { SchematicDrawing } from '../charts/SchematicDrawing';
 import { useWorked } from '../engine/useWorked';
 import { Answered } from '../shown/Answered';
+import { Cautions } from '../stage/Cautions';
 import { elementValue } from '../stage/elementValue';
 import { useSession } from '../stage/stageSession';
 import { useLookedAt } from '../stage/useCorner';
@@ -38,6 +39,7 @@ export function OverviewStation() {
         <DefiningNumbers />
       </section>
       <Doors />
+      <Cautions />
     </div>
   );
 }

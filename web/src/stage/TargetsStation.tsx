@@ -1,9 +1,10 @@
-import { cautionsOf, UNITS, type Choice, type Stage } from '@yundro/core';
+import { UNITS, type Choice, type Stage } from '@yundro/core';
 import { useState, type ReactNode } from 'react';
 import { Button } from 'react-bootstrap';
 import { QuantityField } from '../fields/QuantityField';
 import { PinToggle } from '../fields/PinToggle';
 import { Quantity } from '../shown/Quantity';
+import { Cautions } from './Cautions';
 import { CornerTable } from './CornerTable';
 import { pinnableOf, putPart } from './editing';
 import { useSession } from './stageSession';
@@ -89,7 +90,6 @@ function OptionalTarget({ place, words, first, children }: OptionalTargetProps) 
 
 /** What the stage must do. */
 export function TargetsStation() {
-  const stage = useSession((session) => session.document);
   const choices = useSession((session) => session.worked?.choices);
   const pinned = useSession((session) => session.document?.pinned.length ?? 0);
   const unfit = useSession(({ pending }) =>
@@ -153,12 +153,7 @@ export function TargetsStation() {
           <QuantityField path={['targets', 'efficiency', 'outputCurrent']} label="At a load of" />
         </OptionalTarget>
       </div>
-      {stage &&
-        cautionsOf(stage).map((caution) => (
-          <p key={caution} className="caution mb-0 mt-2">
-            <strong>Caution.</strong> {caution}
-          </p>
-        ))}
+      <Cautions />
       {/* Targets that do not fit the topology: what could do them comes first. */}
       {unfit && advice}
       <h2 className="mt-3">Every corner</h2>

@@ -1,0 +1,117 @@
+import { describe, expect, test } from '@jest/globals';
+import { evaluateStage, type EvaluatedStage } from '../corners/evaluate.js';
+import { hotPlug } from '../selection/hotPlug.js';
+import { cautionsOf } from './cautions.js';
+import { stageSchema } from '../stage/schema.js';
+
+const cautions = (part: object): string =>
+  cautionsOf(
+    stageSchema.parse({
+      format: 'yundro-stage',
+      version: 1,
+      topology: 'buck',
+      targets: { inputVoltage: { min: 20, max: 30 }, outputVoltage: 12, outputCurrent: { max: 1 } },
+      ...part,
+    }),
+  )
+    .map(({ code }) => code)
+    .join(' ');
+
+const worked = (parts: object, more: object = {}): EvaluatedStage => {
+  const evaluated = evaluateStage(
+    stageSchema.parse({
+      format: 'yundro-stage',
+      version: 1,
+      topology: 'buck',
+      switchingFrequency: 300e3,
+      targets: { inputVoltage: { min: 20, max: 30 }, outputVoltage: 12, outputCurrent: { max: 4 } },
+      parts: {
+        inductor: { inductance: 10e-6, resistance: 0.01 },
+        outputCapacitors: [{ capacitance: 100e-6 }],
+        inputCapacitors: [{ capacitance: 10e-6, ratedVoltage: 50 }],
+        highSide: { onResistance: 0.01, drainSourceVoltageMax: 40 },
+        lowSide: { onResistance: 0.01, drainSourceVoltageMax: 40 },
+        ...parts,
+      },
+      ...more,
+    }),
+  );
+  if (!evaluated.ok) throw new Error('not evaluated');
+  return evaluated.value;
+};
+const sentence = (of: EvaluatedStage, code: string): string | undefined =>
+  cautionsOf(of.evaluation.stage, of).find((one) => one.code === code)?.sentence;
+
+describe('cautions', () => {
+  test('a low-voltage buck with ceramics: what every stage of its kind needs, and no more', () => {
+    expect(cautions({ parts: { outputCapacitors: [{ capacitance: 1e-5 }] } })).toBe(
+      'input-on-output pumps-into-source no-current-limit input-polarity',
+    );
+    expect(cautions({ rectifier: 'diode', control: { currentLimit: 3 } })).toBe('input-on-output input-polarity');
+  });
+  test('above 60 V, at the input or the output; then the output is as live as the input', () => {
+    const high = { targets: { inputVoltage: { min: 50, max: 80 }, outputVoltage: 12, outputCurrent: { max: 1 } } };
+    expect(cautions(high)).toContain('high-voltage output-as-live-as-input');
+    expect(cautions({})).not.toContain('high-voltage');
+  });
+  test('a boost can run away, cannot disconnect a short, and shorts the input at a duty ratio of 1', () => {
+    const part = {
+      topology: 'boost',
+      targets: { inputVoltage: { min: 9, max: 15 }, outputVoltage: 48, outputCurrent: { max: 1 } },
+    };
+    for (const code of ['output-runs-away', 'short-not-disconnected', 'no-duty-limit'])
+      expect(cautions(part)).toContain(code);
+    expect(cautions({ ...part, control: { dutyMax: 0.9 } })).not.toContain('no-duty-limit');
+    expect(cautions(part)).not.toContain('input-on-output');
+  });
+  test('the switches of an inverting stage see the sum', () => {
+    const targets = { inputVoltage: { min: 9, max: 15 }, outputVoltage: -12, outputCurrent: { max: 1 } };
+    const [found] = cautionsOf(
+      stageSchema.parse({ format: 'yundro-stage', version: 1, topology: 'inverting-buck-boost', targets }),
+    ).filter(({ code }) => code === 'switches-see-the-sum');
+    expect(found?.sentence.replace(/\u2009/g, ' ')).toContain('27.0 V');
+  });
+  test('capacitors with a temper', () => {
+    const bank = (kind: string) => ({ parts: { outputCapacitors: [{ kind, capacitance: 1e-5 }] } });
+    expect(cautions(bank('tantalum'))).toContain('tantalum-surge');
+    expect(cautions(bank('electrolytic'))).toContain('electrolytic-polarity');
+  });
+  test('a supply put on at once rings over the rating of 40 V switches; damped it does not', () => {
+    const source = { resistance: 0.01, inductance: 1e-6 };
+    expect(sentence(worked({ source }), 'hot-plug-over-rating')).toContain('high-side switch');
+    const bulk = { kind: 'electrolytic', capacitance: 100e-6, esr: 0.3, ratedVoltage: 50 };
+    const damped = worked({ source, inputCapacitors: [{ capacitance: 10e-6, ratedVoltage: 50 }, bulk] });
+    expect(sentence(damped, 'hot-plug-over-rating')).toBeUndefined();
+    // A stage that states no source is plugged in by leads.
+    expect(sentence(worked({}), 'hot-plug-over-rating')).toContain('as no source is stated');
+  });
+  test('energy left, with the time the divider needs: 3 R C to 5 %', () => {
+    const big = { outputCapacitors: [{ kind: 'electrolytic', capacitance: 2e-3, esr: 0.02, ratedVoltage: 16 }] };
+    const components = { rUpper: 14e3, rLower: 1e3 };
+    const of = worked(big, { control: { compensator: { network: 'type-2', components } } });
+    // E = 2 mF (12 V)² / 2 = 0.144 J; 3 · 15 kΩ · 2 mF = 90 s.
+    expect(sentence(of, 'stored-energy-output')?.replace(/\u2009/g, ' ')).toContain('140 mJ at 12.0 V');
+    expect(sentence(of, 'stored-energy-output')?.replace(/\u2009/g, ' ')).toContain('5 % in 90 s');
+    expect(sentence(worked({}), 'stored-energy-output')).toBeUndefined();
+  });
+});
+
+describe('a supply put on at once', () => {
+  const ring = (resistance: number): number => {
+    const { complete } = worked({
+      source: { resistance, inductance: 1e-6 },
+      inputCapacitors: [{ capacitance: 10e-6, esr: 0 }],
+    });
+    return (hotPlug(complete, 30)?.peak ?? NaN) / 30;
+  };
+  test('without loss the input rings to twice the supply', () => {
+    expect(ring(1e-6)).toBeCloseTo(2, 3);
+  });
+  test('a second-order step response overshoots by exp(−πζ/√(1−ζ²)) (K. Ogata, Modern Control Engineering, section 5-3)', () => {
+    // ζ = R/2 √(C/L)
+    for (const zeta of [0.1, 0.3, 0.6]) {
+      const resistance = 2 * zeta * Math.sqrt(1e-6 / 10e-6);
+      expect(ring(resistance)).toBeCloseTo(1 + Math.exp((-Math.PI * zeta) / Math.sqrt(1 - zeta ** 2)), 3);
+    }
+  });
+});
