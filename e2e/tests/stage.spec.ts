@@ -145,7 +145,7 @@ test('the conversion ratio of a boost turns over, with the corners on it', async
   await lookAtCorner(page, { input: 0 });
   await page.getByRole('button', { name: 'Conversion ratio' }).click();
   await expect(page.getByRole('img', { name: 'Conversion ratio against the duty ratio' })).toBeVisible();
-  await expect(page.locator('.station')).toContainText('turns over at a duty ratio of 0.966');
+  await expect(page.locator('.station')).toContainText('turns over at a duty ratio of 0.968');
   await page.getByRole('button', { name: 'Waveforms' }).click();
   await expect(page.getByTestId('cursors')).toBeVisible();
 });

@@ -153,13 +153,13 @@ export function TargetsStation() {
           <QuantityField path={['targets', 'efficiency', 'outputCurrent']} label="At a load of" />
         </OptionalTarget>
       </div>
-      <Cautions />
       {/* Targets that do not fit the topology: what could do them comes first. */}
       {unfit && advice}
       <h2 className="mt-3">Every corner</h2>
       <div data-station="picture">
         <CornerTable />
       </div>
+      <Cautions />
       {!unfit && advice}
       <h2 className="mt-3">Chosen from these targets</h2>
       {choices && choices.length > 0 ? (
