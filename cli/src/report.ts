@@ -97,6 +97,18 @@ export function remediesReport(verdicts: readonly Pick<Verdict, 'quantity' | 'pa
   return lines.length > 0 ? `\nWhat mends what fails\n${lines.join('').replace(/\u2009/g, ' ')}` : '';
 }
 
+/** Whether the controller named qualifies, and why it does not. */
+export const controllersReport = (
+  of: readonly { readonly name: string; readonly qualifies: boolean; readonly reasons: readonly string[] }[] = [],
+): string =>
+  of
+    .map(
+      ({ name, qualifies, reasons }) =>
+        `\nController ${name} ${qualifies ? 'qualifies.' : `does not qualify: ${reasons.join(' ')}`}\n`,
+    )
+    .join('')
+    .replace(/\u2009/g, ' ');
+
 /** What can hurt someone, or the stage, about it. */
 export const cautionsReport = (cautions: readonly Caution[]): string =>
   cautions.length === 0

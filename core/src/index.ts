@@ -275,3 +275,6 @@ export {
   type JudgedTransient,
   type SimulatedStep,
 } from './corners/transientVerdicts.js';
+export { FEATURES, type Feature } from './stage/features.js';
+export { withController } from './library/withController.js';
+export { selectControllers, type ControllerCandidate } from './selection/controllers.js';

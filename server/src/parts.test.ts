@@ -23,7 +23,7 @@ describe('the library that comes with Yundro', () => {
     const store = new PartStore(app.database);
     expect(await store.seedGeneric()).toBe(true);
     expect(await store.seedGeneric()).toBe(false);
-    const least = { inductor: 60, capacitor: 80, mosfet: 60, diode: 20, core: 1 };
+    const least = { inductor: 60, capacitor: 80, mosfet: 60, diode: 20, core: 1, controller: 50 };
     for (const kind of PART_KINDS) {
       const parts = await list(kind);
       expect(parts.length).toBeGreaterThanOrEqual(least[kind]);
@@ -32,7 +32,9 @@ describe('the library that comes with Yundro', () => {
   });
   test('asks for one kind at a time', async () => {
     const answer = await api.get('/api/parts?kind=valve').expect(400);
-    expect((answer.body as { detail: string }).detail).toContain('inductor, capacitor, mosfet, diode, core');
+    expect((answer.body as { detail: string }).detail).toContain(
+      'inductor, capacitor, mosfet, diode, core, controller',
+    );
   });
 });
 

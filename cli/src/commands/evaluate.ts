@@ -2,16 +2,34 @@ import {
   cautionsOf,
   evaluateStage,
   judgeLoop,
+  selectControllers,
   judgeTransient,
   transientSettles,
   wholeLedger,
   withLoop,
   withRecords,
+  type EvaluatedStage,
+  type Inventory,
 } from '@yundro/core';
 import type { Command } from '../command.js';
+import { CommandError } from '../commandError.js';
 import { commandLine, stageFrom, valueOrSentence } from '../input.js';
 import { inventoryFrom } from '../inventory.js';
-import { cautionsReport, driversReport, evaluationReport, jsonText, remediesReport } from '../report.js';
+import {
+  cautionsReport,
+  controllersReport,
+  driversReport,
+  evaluationReport,
+  jsonText,
+  remediesReport,
+} from '../report.js';
+
+/** The controller of a stage, and why it does not qualify where it does not. */
+const controllersOf = (evaluated: EvaluatedStage, { controller }: Inventory, named: string) =>
+  selectControllers(
+    evaluated,
+    controller.filter(({ name }) => name === named),
+  ).map(({ part, fits, reasons }) => ({ name: part.name, qualifies: fits, reasons }));
 
 export const evaluate: Command = {
   summary:
@@ -19,8 +37,14 @@ export const evaluate: Command = {
   run: async (words) => {
     const { file, values } = commandLine(words, { library: { type: 'string' } });
     const stated = await stageFrom(file);
-    const named = typeof values['library'] === 'string';
-    const stage = named ? withRecords(stated, await inventoryFrom(values['library'])) : stated;
+    const { controller } = stated.control;
+    const filled = typeof values['library'] === 'string' || controller !== undefined;
+    const inventory = filled ? await inventoryFrom(values['library']) : undefined;
+    if (controller !== undefined && !inventory?.controller.some(({ name }) => name === controller))
+      throw new CommandError(
+        `No record of a controller is called “${controller}”: correct control.controller, leave it out, or name your own records with --library.`,
+      );
+    const stage = inventory ? withRecords(stated, inventory) : stated;
     const evaluated = valueOrSentence(evaluateStage(stage));
     const loop = judgeLoop(evaluated);
     const transient = judgeTransient(evaluated.complete);
@@ -29,11 +53,12 @@ export const evaluate: Command = {
     const report = {
       ...evaluation,
       verdicts: [...wholeLedger(evaluated, loop, transient)],
+      ...(inventory && controller !== undefined && { controllers: controllersOf(evaluated, inventory, controller) }),
       cautions: cautionsOf(evaluation.stage, evaluated),
       notJudged: evaluation.notJudged.filter((words) => !settled.includes(words)),
     };
     return values['json'] === true
       ? jsonText(report)
-      : `${evaluationReport(report)}${driversReport(report.verdicts)}${remediesReport(report.verdicts)}${cautionsReport(report.cautions)}`;
+      : `${evaluationReport(report)}${driversReport(report.verdicts)}${remediesReport(report.verdicts)}${controllersReport(report.controllers)}${cautionsReport(report.cautions)}`;
   },
 };

@@ -47,7 +47,7 @@ export const size: Command = {
     const objective = objectiveFrom(values['objective']);
     const inventory = await inventoryFrom(values['library']);
     const designed = valueOrSentence(designStage(await stageFrom(file), inventory, objective));
-    const { design, rivals, nearest } = designed;
+    const { design, rivals, nearest, controllers, noController } = designed;
     const { evaluation: judged } = design.evaluated;
     const evaluation = { ...judged, verdicts: [...withRemedies(design.evaluated)] };
     const cautions = cautionsOf(evaluation.stage, design.evaluated);
@@ -62,6 +62,8 @@ export const size: Command = {
           figures,
           rivals,
           nearest,
+          controllers: controllers.map(({ part, fits, reasons }) => ({ name: part.name, qualifies: fits, reasons })),
+          ...(noController !== undefined && { noController }),
           cautions,
           ...(noLoop !== undefined && { noLoop }),
         })
@@ -69,6 +71,7 @@ export const size: Command = {
           evaluationReport(evaluation) +
           besides(designed) +
           remediesReport(evaluation.verdicts) +
+          (noController === undefined ? '' : `\nController: ${noController}\n`) +
           cautionsReport(cautions) +
           (noLoop === undefined ? '' : `\nNo compensation is proposed: ${noLoop}.\n`);
   },

@@ -79,7 +79,7 @@ export const healthSchema = z.strictObject({
   database: z.enum(['reachable', 'unreachable']),
 });
 
-const partKindSchema = z.enum(['inductor', 'capacitor', 'mosfet', 'diode', 'core']);
+const partKindSchema = z.enum(['inductor', 'capacitor', 'mosfet', 'diode', 'core', 'controller']);
 /** Most parts sent at once; a larger import goes in several batches. @public */
 export const PART_BATCH = 1000;
 

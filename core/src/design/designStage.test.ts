@@ -1,9 +1,9 @@
 import { describe, expect, test } from '@jest/globals';
 import { genericParts } from '../library/genericParts.js';
 import { recordsOf } from '../library/inventory.js';
-import { random } from '../tolerance/random.js';
 import { stageFromDocument } from '../stage/readStage.js';
 import type { Stage } from '../stage/schema.js';
+import { randomTargets } from '../../testing/randomTargets.js';
 import { designStage, type Designed } from './designStage.js';
 
 const inventory = genericParts();
@@ -153,34 +153,6 @@ describe('what decides', () => {
     expect(held.nearest.map(({ target }) => target)).toContain('efficiency');
   });
 });
-
-/** Targets anywhere within what the records can do, and a little beyond. */
-function randomTargets(seed: number): object {
-  const next = random(seed);
-  const pick = <T>(of: readonly T[]): T => of[Math.floor(next() * of.length)] as T;
-  const topology = pick(['buck', 'boost', 'inverting-buck-boost', 'four-switch-buck-boost']);
-  const input = 5 * (60 / 5) ** next();
-  const ratio = topology === 'buck' ? 0.1 + 0.6 * next() : topology === 'boost' ? 1.4 + 1.6 * next() : 0.5 + next();
-  const output = input * ratio;
-  const watts = 3 * (120 / 3) ** next();
-  const current = watts / output;
-  const deviation = 0.04 * output;
-  return {
-    topology,
-    rectifier: topology !== 'four-switch-buck-boost' && next() < 0.25 ? 'diode' : 'synchronous',
-    control: { scheme: pick(['voltage-mode', 'peak-current-mode']), reference: Math.min(0.8, output / 2) },
-    targets: {
-      inputVoltage: { min: 0.85 * input, nominal: input, max: 1.15 * input },
-      outputVoltage: topology === 'inverting-buck-boost' ? -output : output,
-      outputCurrent: { min: 0.05 * current, max: current },
-      outputRipple: 0.01 * output,
-      inputRipple: 0.03 * input,
-      loadStep: { from: 0.25 * current, to: 0.75 * current, slewRate: 1e6, deviation },
-      phaseMargin: 45,
-      switchingFrequency: { min: 150e3, max: 600e3 },
-    },
-  };
-}
 
 describe('random targets (fixed seeds)', () => {
   test.each([1, 2, 3, 4, 5, 6, 7, 8])('seed %i ends in records within their ratings, or in what to give up', (seed) => {

@@ -13,6 +13,8 @@ import { sizeLoop } from '../sizing/sizeLoop.js';
 import { completeStage } from '../stage/completeStage.js';
 import type { Stage } from '../stage/schema.js';
 import { topologyOf } from '../topology/topologies.js';
+import { withChosenController } from './chosenController.js';
+import type { ControllerCandidate } from '../selection/controllers.js';
 import { bankChoices, inputBanks, outputBanks, scaledBanks, type Banks } from './banks.js';
 import type { Inventory } from '../library/inventory.js';
 import { figuresOf, meritOf, takenByParts, type Figures, type Objective } from './merit.js';
@@ -61,6 +63,10 @@ export interface Designed {
   readonly rivals: readonly Rival[];
   /** Of the targets that are missed those for which the design reaches a figure; the reasons of the others stand in their verdicts. */
   readonly nearest: readonly Nearest[];
+  /** Controllers looked at, where the stage names one or states what it must offer. */
+  readonly controllers: readonly ControllerCandidate[];
+  /** Why there is no controller although one was asked for. */
+  readonly noController?: string;
 }
 
 /** Frequencies looked at within an allowed range, and what is looked at where none is stated, Hz. */
@@ -340,7 +346,9 @@ const NO_RECORD = 10;
  * @param inventory the records that may be taken.
  * @public
  */
-export function designStage(stage: Stage, inventory: Inventory, objective: Objective = 'balanced'): Result<Designed> {
+export function designStage(asked: Stage, inventory: Inventory, objective: Objective = 'balanced'): Result<Designed> {
+  const controlled = withChosenController(asked, inventory);
+  const { stage } = controlled;
   const search = new Search(stage, inventory, objective);
   const frequencies = frequenciesOf(stage);
   const ways: Generator<Draft>[] = [];
@@ -368,10 +376,34 @@ export function designStage(stage: Stage, inventory: Inventory, objective: Objec
     if (search.better(design, next) === next) [design, draft] = [next, other];
   }
   return good({
-    design: { ...design, choices: withFrequency(design, frequencies) },
+    design: {
+      ...asStated(design, asked),
+      choices: [...controlled.choices, ...withFrequency(design, frequencies).filter(notChosen(controlled.choices))],
+    },
     rivals: rivalsOf(drafts, draft),
     nearest: nearestOf(verdictsOf(design)),
+    controllers: controlled.candidates,
+    ...(controlled.none !== undefined && { noController: controlled.none }),
   });
+}
+
+const notChosen =
+  (by: readonly Choice[]) =>
+  ({ path }: Choice): boolean =>
+    !by.some((one) => one.path === path);
+
+/** A design with its targets as they were asked: a controller narrows only what is searched. */
+function asStated(design: Design, { targets }: Stage): Design {
+  const { evaluated } = design;
+  const stage = { ...evaluated.evaluation.stage, targets };
+  return {
+    ...design,
+    evaluated: {
+      ...evaluated,
+      evaluation: { ...evaluated.evaluation, stage },
+      complete: { ...evaluated.complete, stage: { ...evaluated.complete.stage, targets } },
+    },
+  };
 }
 
 /** The targets missed, each with what the design reaches. */

@@ -1,6 +1,7 @@
 import { cans } from './generic/cans.js';
 import { ceramics } from './generic/ceramics.js';
 import { chokes } from './generic/chokes.js';
+import { controllers } from './generic/controllers.js';
 import { cores } from './generic/cores.js';
 import { diodes } from './generic/diodes.js';
 import { mosfets } from './generic/mosfets.js';
@@ -19,5 +20,6 @@ export function genericParts(): { readonly [K in PartKind]: readonly PartOf<K>[]
     mosfet: mosfets(),
     diode: diodes(),
     core: cores(),
+    controller: controllers(),
   };
 }

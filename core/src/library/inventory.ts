@@ -1,5 +1,6 @@
 import type { Stage } from '../stage/schema.js';
 import { PART_KINDS, type PartKind, type PartOf } from './libraryPart.js';
+import { withController } from './withController.js';
 import { partCells, readPartRows, suggestedMapping, type RefusedRow } from './readPartRows.js';
 
 /** The records a design is chosen from, by kind. @public */
@@ -58,6 +59,7 @@ export function inventoryOfRows(rows: readonly Readonly<Record<string, string>>[
       mosfet: of('mosfet'),
       diode: of('diode'),
       core: of('core'),
+      controller: of('controller'),
     },
     refused,
   };
@@ -70,7 +72,12 @@ export function recordCells(record: Readonly<Record<string, unknown>>): Readonly
   return { ...(kind ? partCells(kind, record) : {}), kind: word };
 }
 
-/** A stage whose named parts are filled up from the records of that name: what the stage states itself stays. @public */
+/**
+ * A stage whose named parts are filled up from the records of that name: what the stage states itself stays, but for what its controller
+ * fixes.
+ *
+ * @public
+ */
 export function withRecords(stage: Stage, inventory: Inventory): Stage {
   const parts = Object.fromEntries(
     Object.entries(stage.parts).map(([place, part]) => {
@@ -91,5 +98,7 @@ export function withRecords(stage: Stage, inventory: Inventory): Stage {
       return [place, Array.isArray(part) ? part.map(filled) : filled(part)];
     }),
   );
-  return { ...stage, parts: parts };
+  const record = inventory.controller.find(({ name }) => name === stage.control.controller);
+  const filled = { ...stage, parts: parts };
+  return record ? withController(filled, record) : filled;
 }

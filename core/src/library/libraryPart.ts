@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { controllerSchema } from './controllerSchema.js';
 import { fieldMetaAt, positive, schemaAt, text, type FieldMeta } from '../stage/field.js';
 import { capacitorBankSchema, diodeSchema, inductorSchema, mosfetSchema } from '../stage/partsSchema.js';
 
@@ -27,6 +28,7 @@ export const LIBRARY_SCHEMAS = {
   mosfet: mosfetSchema.omit({ name: true, count: true }).extend(named),
   diode: diodeSchema.omit({ name: true }).extend(named),
   core: coreSchema,
+  controller: controllerSchema,
 } as const;
 
 /** @public */
@@ -46,6 +48,8 @@ export interface PartColumn {
   readonly choices?: readonly string[];
   /** A curve of [x, y] points, written `0:1; 12:0.55` in one cell. */
   readonly curve: boolean;
+  /** Some of its choices, written with spaces between them in one cell. */
+  readonly list: boolean;
   readonly required: boolean;
 }
 
@@ -56,6 +60,12 @@ const WORDS: Readonly<Record<string, string>> = {
   material: 'material',
   biasCurve: 'bias curve',
   inductanceCurve: 'inductance curve',
+  scheme: 'control scheme',
+  topologies: 'topologies',
+  rectifier: 'rectifier',
+  modes: 'operating modes',
+  features: 'features',
+  amplifier: 'amplifier',
 };
 
 /** What is not electrical stands last. */
@@ -70,13 +80,17 @@ export function partColumns(kind: PartKind): readonly PartColumn[] {
   return keys.map((key) => {
     const meta = fieldMetaAt(schema, [key]);
     const inner = schemaAt(schema, [key]);
-    const choices = inner instanceof z.ZodEnum ? inner.options.map(String) : undefined;
+    const element = inner instanceof z.ZodArray ? inner.element : undefined;
+    const list = element instanceof z.ZodEnum;
+    const words = list ? element : inner;
+    const choices = words instanceof z.ZodEnum ? words.options.map(String) : undefined;
     return {
       key,
       words: meta?.quantity ?? WORDS[key] ?? key,
       ...(meta && { meta }),
       ...(choices && { choices }),
-      curve: inner instanceof z.ZodArray,
+      curve: element !== undefined && !list,
+      list,
       required: shape[key]?.safeParse(undefined).success === false,
     };
   });

@@ -53,7 +53,8 @@ function cellValue(
   text: string,
   commas: CommaMeaning | undefined,
 ): { value: unknown } | { sentence: string } {
-  const { meta, curve } = column;
+  const { meta, curve, list } = column;
+  if (list) return { value: text.split(/[\s;,]+/).filter((word) => word !== '') };
   if (curve) {
     const points = text
       .split(';')
@@ -154,10 +155,11 @@ const curveCell = (points: readonly unknown[]): string =>
 /** A part as the cells of a CSV row, by field name, readable again by {@link readPartRows}. @public */
 export function partCells(kind: PartKind, part: Readonly<Record<string, unknown>>): Readonly<Record<string, string>> {
   return Object.fromEntries(
-    partColumns(kind).map(({ key, curve, meta }) => {
+    partColumns(kind).map(({ key, curve, list, meta }) => {
       const value = part[key];
       if (value === undefined) return [key, ''];
       if (curve && Array.isArray(value)) return [key, curveCell(value)];
+      if (list && Array.isArray(value)) return [key, value.join(' ')];
       // A bare area would be read as square centimetres.
       return [key, typeof value === 'number' && meta?.unit === 'm²' ? `${cellOf(value)} m²` : cellOf(value)];
     }),
@@ -165,9 +167,10 @@ export function partCells(kind: PartKind, part: Readonly<Record<string, unknown>
 }
 
 /** A cell as a table shows it. @public */
-export function partCellText({ key, meta, curve }: PartColumn, part: Readonly<Record<string, unknown>>): string {
+export function partCellText({ key, meta, curve, list }: PartColumn, part: Readonly<Record<string, unknown>>): string {
   const value = part[key];
   if (value === undefined || curve) return '';
+  if (list && Array.isArray(value)) return value.join(' ');
   if (typeof value === 'number') return meta ? formatQuantity(value, meta.unit, 3) : String(value);
   return typeof value === 'string' ? value : '';
 }

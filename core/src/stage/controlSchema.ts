@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { atLeastZero, positive } from './field.js';
+import { atLeastZero, positive, text } from './field.js';
 
 /** Between which voltages an amplifier's output stays. */
 const clamps = {
@@ -95,6 +95,8 @@ export const controlSchema = z.strictObject({
       'open-loop',
     ])
     .default('voltage-mode'),
+  /** Name of its record: what that fixes is taken from there. */
+  controller: text(120).optional(),
   reference: positive('reference voltage', 'V', { max: 100 }).optional(),
   referenceTolerance: atLeastZero('tolerance of the reference', 'ratio', { max: 0.2 }).optional(),
   dutyMax: positive('maximum duty ratio', 'ratio').default(1),

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import type { Relation } from '../result.js';
+import { FEATURES } from './features.js';
 import { atLeastZero, positive, signed } from './field.js';
 
 type Range = { readonly min: number; readonly max: number };
@@ -89,4 +90,6 @@ export const targetsSchema = z.strictObject({
     })
     .refine(frequencyOrder.check, frequencyOrder.problem)
     .optional(),
+  /** What the controller must offer. */
+  features: z.array(z.enum(FEATURES)).max(FEATURES.length).optional(),
 });

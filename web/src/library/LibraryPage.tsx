@@ -20,6 +20,7 @@ const KIND_WORDS: Readonly<Record<PartKind, string>> = {
   mosfet: 'MOSFETs',
   diode: 'Diodes',
   core: 'Cores',
+  controller: 'Controllers',
 };
 
 interface Filter {

@@ -20,6 +20,7 @@ const SHOWN: Readonly<Record<PartKind, readonly string[]>> = {
   mosfet: ['name', 'drainSourceVoltageMax', 'onResistance', 'gateCharge', 'drainCurrentMax', 'junctionToAmbient'],
   diode: ['name', 'forwardVoltage', 'reverseVoltageMax', 'currentMax', 'recoveryCharge', 'junctionToAmbient'],
   core: ['name', 'material', 'effectiveArea', 'effectiveLength', 'relativePermeability', 'saturationFluxDensity'],
+  controller: ['name', 'scheme', 'topologies', 'inputMax', 'reference', 'frequencyMax', 'features'],
 };
 const helper = createColumnHelper<LibraryPart>();
 
