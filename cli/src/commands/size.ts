@@ -25,9 +25,12 @@ function besides({ rivals, nearest, design }: Designed): string {
   const against = rivals.length > 0 ? `\nRivals\n${rivals.map(({ words }) => `  ${words}.\n`).join('')}` : '';
   const { verdicts } = design.evaluated.evaluation;
   const names = new Map(verdicts.map(({ target, quantity }) => [target, quantity]));
-  const missed = nearest.map(
-    ({ target, from, to }) => `  ${names.get(target) ?? target}: ${String(from)} asked, ${String(to)} reached\n`,
-  );
+  const missed = nearest.map(({ target, from, to }) => {
+    const name = names.get(target);
+    return name === undefined
+      ? `  or ${target}: ${String(to)} in place of ${String(from)}\n`
+      : `  ${name}: ${String(from)} asked, ${String(to)} reached\n`;
+  });
   const unreached = verdicts.flatMap(({ pass, worst, quantity, reason }) =>
     pass || worst !== null ? [] : [`  ${quantity}: nothing is reached${reason === undefined ? '' : `, ${reason}`}\n`],
   );

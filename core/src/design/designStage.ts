@@ -17,6 +17,8 @@ import { withChosenController } from './chosenController.js';
 import type { ControllerCandidate } from '../selection/controllers.js';
 import { bankChoices, inputBanks, outputBanks, scaledBanks, type Banks } from './banks.js';
 import type { Inventory } from '../library/inventory.js';
+import { nearestOf, type Nearest } from './nearest.js';
+import { withLimits, withSoftStart } from './limits.js';
 import { figuresOf, meritOf, takenByParts, type Figures, type Objective } from './merit.js';
 import {
   chokeChoice,
@@ -50,18 +52,11 @@ export interface Rival {
   readonly words: string;
 }
 
-/** A target that would have to be given up, and what the best design reaches. @public */
-export interface Nearest {
-  readonly target: string;
-  readonly from: number;
-  readonly to: number;
-}
-
 /** What came of a search. @public */
 export interface Designed {
   readonly design: Design;
   readonly rivals: readonly Rival[];
-  /** Of the targets that are missed those for which the design reaches a figure; the reasons of the others stand in their verdicts. */
+  /** What would have to be given; empty where every target holds. */
   readonly nearest: readonly Nearest[];
   /** Controllers looked at, where the stage names one or states what it must offer. */
   readonly controllers: readonly ControllerCandidate[];
@@ -83,8 +78,6 @@ const FULL_ROUNDS = 2;
 const AIMED = 0.88;
 const ROOM = 0.2;
 const MOST_COUNT = 60;
-/** Decimals to which a target is given that the best design does reach. */
-const DIGITS = 3;
 
 /** What of a stage is free: absent, and not pinned. */
 const free = ({ parts }: Stage, key: keyof Stage['parts']): boolean => parts[key] === undefined;
@@ -145,6 +138,7 @@ class Search {
     if (asked.rectifier === 'diode' && free(asked, 'diode')) chosen = withDiode(chosen, inventory, objective);
     // With switches of one's own a dead time of none means just that.
     if (asked.deadTime === 0 && free(asked, 'highSide')) chosen = withDeadTime(chosen);
+    chosen = withLimits(chosen, asked);
     const rest = figuresOf(chosen.evaluated);
     if (free(asked, 'inputCapacitors')) {
       const [banks] = inputBanks(chosen.evaluated, inventory, rest, objective);
@@ -287,7 +281,8 @@ class Search {
   }
 
   /** With its loop, judged in everything. */
-  private closed({ evaluated, choices }: Chosen): Design {
+  private closed(open: Chosen): Design {
+    const { evaluated, choices } = withSoftStart(open);
     const looped = sizeLoop({ ...evaluated, choices });
     const { noLoop } = looped;
     const judged = withTransient(looped, judgeTransient(looped.complete));
@@ -317,14 +312,14 @@ const fails = ({ evaluation }: EvaluatedStage, target: string): boolean =>
 const missed = (verdicts: readonly Verdict[]): number =>
   verdicts.reduce((sum, { pass, margin }) => (pass ? sum : sum + Math.min(10, Math.max(1e-3, -(margin ?? -10)))), 0);
 
-/** Parts that were to be chosen and are no record: none of the inventory would do. */
-function unrecorded(asked: Stage, { parts }: Stage): number {
+/** Parts that were to be chosen and are no record: none of the inventory would do. Output banks come last. */
+function unrecorded(asked: Stage, { parts }: Stage, beforeBanks = false): number {
   const places = [
     'inductor',
     ...topologyOf(asked).legs.flatMap(({ main, rectifier }) =>
       asked.rectifier === 'synchronous' ? [main, rectifier] : [main, 'diode' as const],
     ),
-    'outputCapacitors',
+    ...(beforeBanks ? [] : (['outputCapacitors'] as const)),
     'inputCapacitors',
   ] as const;
   return [...new Set(places)]
@@ -351,6 +346,14 @@ export function designStage(asked: Stage, inventory: Inventory, objective: Objec
   const { stage } = controlled;
   const search = new Search(stage, inventory, objective);
   const frequencies = frequenciesOf(stage);
+  /** Another stage with parts from records, before its loop, at the frequency of the design. */
+  const drafted = (other: Stage): EvaluatedStage | undefined => {
+    const { switchingFrequency } = design.evaluated.complete;
+    const first = sizeStage({ switchingFrequency, ...other });
+    if (!first.ok) return undefined;
+    const [found] = new Search(other, inventory, objective).drafts(first.value);
+    return found && unrecorded(other, found.evaluated.complete.stage, true) === 0 ? found.evaluated : undefined;
+  };
   const ways: Generator<Draft>[] = [];
   for (const switchingFrequency of frequencies) {
     const first = sizeStage({ ...stage, switchingFrequency });
@@ -381,7 +384,7 @@ export function designStage(asked: Stage, inventory: Inventory, objective: Objec
       choices: [...controlled.choices, ...withFrequency(design, frequencies).filter(notChosen(controlled.choices))],
     },
     rivals: rivalsOf(drafts, draft),
-    nearest: nearestOf(verdictsOf(design)),
+    nearest: nearestOf(stage, design.evaluated, drafted),
     controllers: controlled.candidates,
     ...(controlled.none !== undefined && { noController: controlled.none }),
   });
@@ -405,12 +408,6 @@ function asStated(design: Design, { targets }: Stage): Design {
     },
   };
 }
-
-/** The targets missed, each with what the design reaches. */
-const nearestOf = (verdicts: readonly Verdict[]): readonly Nearest[] =>
-  verdicts.flatMap(({ target, pass, required, worst }) =>
-    pass || worst === null ? [] : [{ target, from: required, to: Number(worst.toPrecision(DIGITS)) }],
-  );
 
 /** The choice of the frequency with what it was chosen from. */
 function withFrequency({ choices, evaluated }: Design, frequencies: readonly number[]): readonly Choice[] {

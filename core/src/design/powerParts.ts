@@ -3,7 +3,6 @@ import type { PartOf } from '../library/libraryPart.js';
 import { edgeTimes } from '../losses/switchTerms.js';
 import { formatQuantity } from '../quantity/engineering.js';
 import { VOLTAGE_MARGIN } from '../rules/rules.js';
-import { LEAST_DRIVE } from '../selection/controllers.js';
 import { selectInductors } from '../selection/inductors.js';
 import { selectSwitches, SWITCH_MARGINS, type SwitchCandidate } from '../selection/switches.js';
 import type { Choice } from '../sizing/choice.js';
@@ -138,7 +137,7 @@ export function withSwitches(
         (bodyDiodeVoltage <= SILICON_BODY || (gateDriver !== undefined && stage.control.controller === undefined)) &&
         (stage.control.controller === undefined ||
           gateDriveVoltage === undefined ||
-          (gateDriver?.voltage ?? Infinity) >= LEAST_DRIVE * gateDriveVoltage) &&
+          (gateDriver?.voltage ?? Infinity) >= gateDriveVoltage) &&
         (drive === undefined || gateDriveVoltage === undefined || Math.abs(gateDriveVoltage - drive) <= SAME_DRIVE),
     );
     const profile = fullLoadPoint(evaluated);

@@ -23,6 +23,10 @@ export function selectControllers(
   parts: readonly PartOf<'controller'>[],
   mosfets: readonly PartOf<'mosfet'>[] = [],
 ): readonly ControllerCandidate[] {
+  const { topology, control } = evaluated.evaluation.stage;
+  // What is made for something else altogether comes last, however little else speaks against it.
+  const ofAnother = (part: PartOf<'controller'>): boolean =>
+    !part.topologies.includes(topology) || part.scheme !== control.scheme;
   return parts
     .map((part) => {
       const reasons = [...reasonsAgainst(evaluated, part), ...undriven(evaluated, part, mosfets)];
@@ -31,13 +35,11 @@ export function selectControllers(
     .sort(
       (a, b) =>
         Number(b.fits) - Number(a.fits) ||
+        Number(ofAnother(a.part)) - Number(ofAnother(b.part)) ||
         a.reasons.length - b.reasons.length ||
         (a.part.price ?? Infinity) - (b.part.price ?? Infinity),
     );
 }
-
-/** Share of the drive a switch is specified with that it must get, at least: below, its resistance is not what its record says. Common practice. */
-export const LEAST_DRIVE = 0.75;
 
 /** Why no switch on offer goes with its drive; nothing where none is offered. */
 function undriven(
@@ -54,8 +56,7 @@ function undriven(
   );
   const driven = mosfets.some(
     (part) =>
-      (part.drainSourceVoltageMax ?? 0) >= VOLTAGE_MARGIN * blocks &&
-      gateDriveVoltage >= LEAST_DRIVE * (part.gateDriveVoltage ?? 0),
+      (part.drainSourceVoltageMax ?? 0) >= VOLTAGE_MARGIN * blocks && gateDriveVoltage >= (part.gateDriveVoltage ?? 0),
   );
   return driven
     ? []

@@ -71,7 +71,9 @@ export function sizeModulator(evaluated: EvaluatedStage): {
       }),
     };
   }
-  if (fresh && scheme === 'peak-current-mode' && control.slopeCompensation === 0) {
+  // The gain of a controller's record comes without its slope, which is to be set.
+  const unsloped = (fresh || control.controller !== undefined) && control.slopeCompensation === 0;
+  if (unsloped && scheme === 'peak-current-mode') {
     const needed = slopeByRule(SLOPE_RULE, evaluated, control.currentSenseGain ?? 0);
     if (needed > 0) {
       const { rule, source } = SLOPE_WORDS[SLOPE_RULE];

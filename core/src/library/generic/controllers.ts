@@ -3,7 +3,10 @@ import { gradeOf, rounded } from './grade.js';
 
 type Controller = PartOf<'controller'>;
 
-/** A kind of controller as it is usually made; from memory of usual parts. What differs from variant to variant is a list of its values. */
+/**
+ * A kind of controller as it is usually made; from memory of usual parts. Those for more than a low-voltage bus drive gates with 10 V, at which
+ * the switches for 40 V and more are specified. What differs from variant to variant is a list of its values.
+ */
 interface ControllerClass extends Omit<Controller, 'name' | 'inputMax' | 'features' | 'price' | 'referenceTolerance'> {
   readonly mark: string;
   readonly inputMax: readonly number[];
@@ -18,9 +21,9 @@ const OUTSIDE: Controller['features'] = ['adjustable-compensation', 'adjustable-
 const FORCED: Controller['modes'] = ['forced-pwm'];
 const SKIPS: Controller['modes'] = ['forced-pwm', 'pulse-skipping'];
 const ALL_MODES: Controller['modes'] = ['forced-pwm', 'pulse-skipping', 'ultrasonic'];
-/** Clamps of amplifiers, V. */
-const OTA_CLAMPS = { outputMin: 0.4, outputMax: 2.2 };
-const OP_AMP_CLAMPS = { outputMin: 0.3, outputMax: 3 };
+/** Between what the control voltage of a usual amplifier stays, V, counted from where ramp or sensed current begin: they are lifted above its lowest output. */
+const OTA_CLAMPS = { outputMin: 0, outputMax: 1.8 };
+const OP_AMP_CLAMPS = { outputMin: 0, outputMax: 2.7 };
 
 const CLASSES: readonly ControllerClass[] = [
   {
@@ -72,7 +75,7 @@ const CLASSES: readonly ControllerClass[] = [
     minimumOnTime: 60e-9,
     minimumOffTime: 200e-9,
     deadTime: 30e-9,
-    gateDriveVoltage: 7.5,
+    gateDriveVoltage: 10,
     turnOnResistance: 1.7,
     turnOffResistance: 1,
     amplifier: 'op-amp',
@@ -103,7 +106,7 @@ const CLASSES: readonly ControllerClass[] = [
     minimumOnTime: 80e-9,
     minimumOffTime: 200e-9,
     deadTime: 30e-9,
-    gateDriveVoltage: 7.5,
+    gateDriveVoltage: 10,
     turnOnResistance: 2,
     turnOffResistance: 1,
     amplifier: 'ota',
@@ -136,7 +139,7 @@ const CLASSES: readonly ControllerClass[] = [
     frequencyMax: 600e3,
     minimumOnTime: 120e-9,
     minimumOffTime: 250e-9,
-    gateDriveVoltage: 7.5,
+    gateDriveVoltage: 10,
     turnOnResistance: 2.5,
     turnOffResistance: 1.3,
     amplifier: 'ota',
@@ -201,7 +204,7 @@ const CLASSES: readonly ControllerClass[] = [
     frequencyMax: 1e6,
     minimumOnTime: 180e-9,
     minimumOffTime: 250e-9,
-    gateDriveVoltage: 7,
+    gateDriveVoltage: 10,
     turnOnResistance: 2.5,
     turnOffResistance: 1.3,
     amplifier: 'ota',
@@ -234,7 +237,7 @@ const CLASSES: readonly ControllerClass[] = [
     minimumOnTime: 130e-9,
     minimumOffTime: 180e-9,
     deadTime: 30e-9,
-    gateDriveVoltage: 7.5,
+    gateDriveVoltage: 10,
     turnOnResistance: 2.5,
     turnOffResistance: 1.2,
     amplifier: 'ota',
@@ -268,7 +271,7 @@ const CLASSES: readonly ControllerClass[] = [
     minimumOnTime: 150e-9,
     minimumOffTime: 150e-9,
     deadTime: 50e-9,
-    gateDriveVoltage: 7.5,
+    gateDriveVoltage: 10,
     turnOnResistance: 2,
     turnOffResistance: 1,
     amplifier: 'ota',

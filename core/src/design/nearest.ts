@@ -1,0 +1,95 @@
+import type { EvaluatedStage } from '../corners/evaluate.js';
+import type { Verdict } from '../corners/verdict.js';
+import type { Stage } from '../stage/schema.js';
+import { workedWith } from './powerParts.js';
+
+/** A target that would have to be given up, or a choice made otherwise, for every target to hold: from what is asked to what does. @public */
+export interface Nearest {
+  readonly target: string;
+  readonly from: number | string;
+  readonly to: number | string;
+}
+
+/** Decimals to which a target is given that the best design does reach. */
+const DIGITS = 3;
+/** Halvings of the load until what it still carries is known well enough. */
+const HALVINGS = 6;
+/** How far outside its allowed range a switching frequency is looked at. */
+const FREQUENCY_REACH = 2;
+const MOST_PHASES = 4;
+
+const rounded = (value: number): number => Number(value.toPrecision(DIGITS));
+const isSteady = ({ figure }: Verdict): boolean => figure !== 'loop' && figure !== 'transient';
+const fails = ({ pass }: Verdict): boolean => !pass;
+
+/** The highest load, A, at which nothing in the steady state fails that has no figure: a runaway, a corner without an operating point. */
+function loadCarried(stage: Stage): number | undefined {
+  const { outputCurrent } = stage.targets;
+  let [carried, most] = [0, outputCurrent.max];
+  for (let k = 0; k < HALVINGS; k += 1) {
+    const max = (carried + most) / 2;
+    const targets = { ...stage.targets, outputCurrent: { min: Math.min(outputCurrent.min, max), max } };
+    const worked = workedWith(stage, { targets });
+    if (worked?.evaluation.verdicts.some((one) => fails(one) && one.worst === null) === false) carried = max;
+    else most = max;
+  }
+  return carried > 0 ? carried : undefined;
+}
+
+/** The stage with one choice made otherwise that its targets do not state a value of: rectifier, phases, a frequency outside the range. */
+function* otherwise({ rectifier, phases, coupling, targets }: Stage): Generator<{
+  readonly given: Nearest;
+  readonly change: Partial<Stage>;
+}> {
+  const other = rectifier === 'diode' ? 'synchronous' : 'diode';
+  if (rectifier === 'diode')
+    yield { given: { target: 'rectifier', from: rectifier, to: other }, change: { rectifier: other } };
+  if (phases < MOST_PHASES && coupling.kind === 'none')
+    yield { given: { target: 'phases', from: phases, to: phases + 1 }, change: { phases: phases + 1 } };
+  const range = targets.switchingFrequency;
+  if (!range) return;
+  for (const [edge, frequency] of [
+    ['min', range.min / FREQUENCY_REACH],
+    ['max', range.max * FREQUENCY_REACH],
+  ] as const)
+    yield {
+      given: {
+        target: `targets.switchingFrequency.${edge}`,
+        from: rounded(range[edge]),
+        to: rounded(frequency),
+      },
+      change: {
+        switchingFrequency: rounded(frequency),
+        targets: { ...targets, switchingFrequency: { ...range, [edge]: frequency } },
+      },
+    };
+}
+
+/**
+ * What would have to be given for a design that misses targets: each target missed with what the design reaches; where a corner gives no
+ * figure, the load it carries; and, where the steady state fails, other choices with which a draft holds all of it: the other rectifier,
+ * one phase more, a frequency outside the range.
+ *
+ * @param draft the stage with parts for another choice, undefined where a part would be none of the records.
+ */
+export function nearestOf(
+  asked: Stage,
+  { evaluation }: EvaluatedStage,
+  draft: (stage: Stage) => EvaluatedStage | undefined,
+): readonly Nearest[] {
+  const failing = evaluation.verdicts.filter(fails);
+  const reached = failing.flatMap(({ target, required, worst }): readonly Nearest[] =>
+    worst === null ? [] : [{ target, from: required, to: rounded(worst) }],
+  );
+  if (!failing.some(isSteady)) return reached;
+  const { stage } = evaluation;
+  const { max } = stage.targets.outputCurrent;
+  const carried = failing.some(({ worst }) => worst === null) ? loadCarried(stage) : undefined;
+  const lighter =
+    carried === undefined ? [] : [{ target: 'targets.outputCurrent.max', from: max, to: rounded(carried) }];
+  const others = [...otherwise(asked)].flatMap(({ given, change }) => {
+    const drafted = draft({ ...asked, ...change });
+    return drafted && drafted.evaluation.verdicts.every(({ pass }) => pass) ? [given] : [];
+  });
+  return [...reached, ...lighter, ...others];
+}
