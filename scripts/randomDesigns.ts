@@ -7,6 +7,7 @@ import { randomTargets } from '../core/testing/randomTargets.js';
 
 const [first = 1, last = 200] = process.argv.slice(2).map(Number);
 const inventory = genericParts();
+const say = (words: string): void => void process.stdout.write(`${words}\n`);
 
 /** Parts that are no record. */
 function unnamed({ parts, rectifier }: Stage): number {
@@ -37,7 +38,7 @@ for (let seed = first; seed <= last; seed += 1) {
   const what = `${String(seed).padStart(4)}  ${took.toFixed(1).padStart(5)} s  ${topology}, ${rectifier}, ${control.scheme}`;
   if (!found.ok) {
     lost += 1;
-    console.log(`${what}: ${JSON.stringify(found.problems)}`);
+    say(`${what}: ${JSON.stringify(found.problems)}`);
     continue;
   }
   const { design, nearest: given } = found.value;
@@ -48,13 +49,13 @@ for (let seed = first; seed <= last; seed += 1) {
   else if (given.length > 0) nearest += 1;
   else lost += 1;
   if (failing.length > 0 || typed > 0)
-    console.log(
+    say(
       `${what}: misses ${failing.join(', ')}; to give: ${JSON.stringify(given)}${typed > 0 ? `; ${String(typed)} parts are no record` : ''}`,
     );
 }
 seconds.sort((a, b) => a - b);
 const median = seconds[Math.floor(seconds.length / 2)] ?? NaN;
-console.log(
+say(
   `${String(whole)} whole designs of records, ${String(nearest)} nearest designs with what to give, ${String(lost)} without either; median ${median.toFixed(1)} s, longest ${(seconds.at(-1) ?? NaN).toFixed(1)} s`,
 );
 if (lost > 0) process.exitCode = 1;

@@ -55,8 +55,10 @@ export { compareRectifiers, type RectifiedStage, type RectifierComparison } from
 // From targets to a stage.
 export { sizeStage, type SizedStage } from './sizing/size.js';
 export { sizeLoop } from './sizing/sizeLoop.js';
-export { designStage, type Design, type Designed } from './design/designStage.js';
-export { OBJECTIVES, type Objective } from './design/merit.js';
+export { designStage, type Design, type Designed, type Rival } from './design/designStage.js';
+export { freed } from './design/freed.js';
+export { OBJECTIVES, type Figures, type Objective } from './design/merit.js';
+export type { Concession } from './design/nearest.js';
 export {
   inventoryOfRows,
   RECORD_KINDS,

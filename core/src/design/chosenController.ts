@@ -90,6 +90,42 @@ function taken(
             : `${record.name}, as named.`,
         source: 'Common practice',
       },
+      ...sensed(stage, controlled, record, peak),
     ],
   };
+}
+
+/** Why the sense resistor and the limit are what they are, where the controller makes them. */
+function sensed(
+  asked: Stage,
+  { control }: Stage,
+  { limitVoltage, limitTolerance = 0 }: PartOf<'controller'>,
+  peak: number,
+): readonly Choice[] {
+  const { senseResistance, currentLimit } = control;
+  if (limitVoltage === undefined || senseResistance === undefined || asked.control.senseResistance !== undefined)
+    return [];
+  const limit = `its limit of ${formatQuantity(limitVoltage, 'V', 2)}, less its tolerance of ${String(Math.round(100 * limitTolerance))} %, lets the highest peak of ${formatQuantity(peak, 'A', 3)} pass`;
+  return [
+    {
+      path: 'control.senseResistance',
+      quantity: 'sense resistor',
+      unit: 'ohm',
+      value: senseResistance,
+      rule: `Such that ${limit}.`,
+      source: 'Common practice',
+    },
+    ...(currentLimit === undefined
+      ? []
+      : [
+          {
+            path: 'control.currentLimit',
+            quantity: 'current limit',
+            unit: 'A' as const,
+            value: currentLimit,
+            rule: 'The limit of the controller over the sense resistor.',
+            source: 'Common practice',
+          },
+        ]),
+  ];
 }

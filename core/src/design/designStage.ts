@@ -17,7 +17,7 @@ import { withChosenController } from './chosenController.js';
 import type { ControllerCandidate } from '../selection/controllers.js';
 import { bankChoices, inputBanks, outputBanks, scaledBanks, type Banks } from './banks.js';
 import type { Inventory } from '../library/inventory.js';
-import { nearestOf, type Nearest } from './nearest.js';
+import { nearestOf, type Concession } from './nearest.js';
 import { withLimits, withSoftStart } from './limits.js';
 import { figuresOf, meritOf, takenByParts, type Figures, type Objective } from './merit.js';
 import {
@@ -57,7 +57,7 @@ export interface Designed {
   readonly design: Design;
   readonly rivals: readonly Rival[];
   /** What would have to be given; empty where every target holds. */
-  readonly nearest: readonly Nearest[];
+  readonly nearest: readonly Concession[];
   /** Controllers looked at, where the stage names one or states what it must offer. */
   readonly controllers: readonly ControllerCandidate[];
   /** Why there is no controller although one was asked for. */
@@ -70,6 +70,8 @@ const UNASKED = [SWITCHING_FREQUENCY / 2, SWITCHING_FREQUENCY];
 /** Further chokes drafted at the frequency whose first draft is best; drafts that are finished at most where none of them holds. */
 const FURTHER_CHOKES = 2;
 const FINISHED_AT_MOST = 3;
+/** Share that is told of at most before all is done. */
+const LAST_SHARE = 0.95;
 /** Rounds in which a bank is made to fit what the engine and the simulator find. */
 const BANK_ROUNDS = 6;
 /** Rounds of full judgements that follow, each of which costs as much as all of those. */
@@ -339,9 +341,15 @@ const NO_RECORD = 10;
  * at every corner, in steady state, loop and simulated load step, and the best by the objective is kept.
  *
  * @param inventory the records that may be taken.
+ * @param progress told now and then of the share that is done, 0 to 1: drafts first, then what is finished of them.
  * @public
  */
-export function designStage(asked: Stage, inventory: Inventory, objective: Objective = 'balanced'): Result<Designed> {
+export function designStage(
+  asked: Stage,
+  inventory: Inventory,
+  objective: Objective = 'balanced',
+  progress: (share: number) => void = () => undefined,
+): Result<Designed> {
   const controlled = withChosenController(asked, inventory);
   const { stage } = controlled;
   const search = new Search(stage, inventory, objective);
@@ -364,18 +372,25 @@ export function designStage(asked: Stage, inventory: Inventory, objective: Objec
     const found = way?.next();
     return found === undefined || found.done === true ? [] : [found.value];
   };
-  const firsts = ways.map(next);
+  let done = 0;
+  const steps = ways.length + FURTHER_CHOKES + 2;
+  const step = <T>(value: T): T => {
+    done += 1;
+    progress(Math.min(LAST_SHARE, done / steps));
+    return value;
+  };
+  const firsts = ways.map((way) => step(next(way)));
   const [leader] = search.ranked(firsts.flat());
   // Every way has a draft, the first cut at least.
   if (!leader) throw new RangeError('No frequency is looked at.');
   const leading = ways[firsts.findIndex(([draft]) => draft === leader)];
-  const further = Array.from({ length: FURTHER_CHOKES }, () => next(leading)).flat();
+  const further = Array.from({ length: FURTHER_CHOKES }, () => step(next(leading))).flat();
   const drafts = search.ranked([...firsts.flat(), ...further]);
   const [taken = leader, ...others] = drafts.slice(0, FINISHED_AT_MOST);
-  let [design, draft] = [search.finished(taken), taken];
+  let [design, draft] = [step(search.finished(taken)), taken];
   for (const other of others) {
     if (design.failing === 0) break;
-    const next = search.finished(other);
+    const next = step(search.finished(other));
     if (search.better(design, next) === next) [design, draft] = [next, other];
   }
   return good({

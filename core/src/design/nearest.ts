@@ -4,7 +4,7 @@ import type { Stage } from '../stage/schema.js';
 import { workedWith } from './powerParts.js';
 
 /** A target that would have to be given up, or a choice made otherwise, for every target to hold: from what is asked to what does. @public */
-export interface Nearest {
+export interface Concession {
   readonly target: string;
   readonly from: number | string;
   readonly to: number | string;
@@ -38,7 +38,7 @@ function loadCarried(stage: Stage): number | undefined {
 
 /** The stage with one choice made otherwise that its targets do not state a value of: rectifier, phases, a frequency outside the range. */
 function* otherwise({ rectifier, phases, coupling, targets }: Stage): Generator<{
-  readonly given: Nearest;
+  readonly given: Concession;
   readonly change: Partial<Stage>;
 }> {
   const other = rectifier === 'diode' ? 'synchronous' : 'diode';
@@ -76,9 +76,9 @@ export function nearestOf(
   asked: Stage,
   { evaluation }: EvaluatedStage,
   draft: (stage: Stage) => EvaluatedStage | undefined,
-): readonly Nearest[] {
+): readonly Concession[] {
   const failing = evaluation.verdicts.filter(fails);
-  const reached = failing.flatMap(({ target, required, worst }): readonly Nearest[] =>
+  const reached = failing.flatMap(({ target, required, worst }): readonly Concession[] =>
     worst === null ? [] : [{ target, from: required, to: rounded(worst) }],
   );
   if (!failing.some(isSteady)) return reached;

@@ -271,3 +271,35 @@ describe('reading rows', () => {
     expect(columns.find(({ key }) => key === 'gateCharge')).toMatchObject({ meta: { unit: 'C' }, required: false });
   });
 });
+
+describe('controllers', () => {
+  const all = genericParts().controller;
+  test('about sixty, of every scheme and topology', () => {
+    expect(all.length).toBeGreaterThanOrEqual(55);
+    expect(new Set(all.map(({ scheme }) => scheme)).size).toBe(6);
+    expect(new Set(all.flatMap(({ topologies }) => topologies)).size).toBe(4);
+  });
+  test.each(all.map((part) => [part.name, part] as const))('%s hangs together', (_, part) => {
+    const { transconductance, outputResistance, minimumOnTime, frequencyMax, frequencyMin, inputMin, inputMax } = part;
+    // DC gain of a transconductance amplifier: 50 to 85 dB, from memory of usual parts.
+    if (part.amplifier === 'ota') {
+      const gain = 20 * Math.log10((transconductance ?? NaN) * (outputResistance ?? NaN));
+      expect(gain).toBeGreaterThan(50);
+      expect(gain).toBeLessThan(85);
+    }
+    expect(minimumOnTime * frequencyMax).toBeLessThan(0.35);
+    expect(frequencyMin).toBeLessThan(frequencyMax);
+    expect(inputMin).toBeLessThan(inputMax);
+    expect(part.limitVoltage === undefined).toBe(part.senseGain === undefined);
+    expect(part.features).toHaveLength(new Set(part.features).size);
+  });
+  test('a row of a table holds topologies, modes and features as words with spaces between', () => {
+    const rows = all.slice(0, 3).map((part) => partCells('controller', part));
+    const columns = Object.fromEntries(partColumns('controller').map(({ key }) => [key, key]));
+    const { parts, refused } = readPartRows('controller', rows, columns);
+    expect(refused).toEqual([]);
+    expect(parts).toEqual(all.slice(0, 3));
+    const [bad] = readPartRows('controller', [{ ...rows[0], features: 'power-good wishful' }], columns).refused;
+    expect(bad?.column).toBe('features');
+  });
+});

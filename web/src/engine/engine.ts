@@ -18,6 +18,7 @@ import {
   ROOM_TEMPERATURE,
   schematicOf,
   selectCapacitors,
+  selectControllers,
   selectInductors,
   selectSwitches,
   sizeStage,
@@ -30,6 +31,7 @@ import {
   type Caution,
   type CapacitorNeeds,
   type Choice,
+  type ControllerCandidate,
   type EfficiencyMap,
   type EvaluatedStage,
   type Evaluation,
@@ -235,6 +237,11 @@ export const engine = {
     const filter = side === 'inputCapacitors' ? inputFilterCheck(worked) : undefined;
     const candidates = selectCapacitors(needs, parts, ambient);
     return { needs, candidates, stresses: bankStresses(worked, side), filter };
+  },
+  /** Library controllers against the stage. */
+  controllerChoice(work: number, parts: readonly PartOf<'controller'>[]): readonly ControllerCandidate[] | undefined {
+    const worked = works.get(work);
+    return worked && selectControllers(worked, parts);
   },
   /** Library MOSFETs for a place of the stage, ranked by loss over hours at shares of the full load. */
   switchChoice(

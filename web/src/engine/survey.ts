@@ -16,6 +16,7 @@ import {
   type OperatingMode,
   type Stage,
 } from '@yundro/core';
+import { designSurvey } from './designSurvey';
 import { loopSurvey } from './loopSurvey';
 import { transientSurvey } from './transientSurvey';
 
@@ -47,6 +48,7 @@ export const survey = {
   },
   ...loopSurvey,
   ...transientSurvey,
+  ...designSurvey,
   /** Efficiency against load: at every input corner in the mode of the stage, and at the nominal input in every mode. */
   efficiencyCurves(stage: Stage): EfficiencyCurves | undefined {
     const complete = completeStage(stage);

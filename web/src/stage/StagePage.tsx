@@ -7,6 +7,8 @@ import { Icon } from '../shown/Icon';
 import { StationBoundary } from '../shown/StationBoundary';
 import { TopBar } from '../shown/TopBar';
 import { holdPresent, letAllGo, useAllHeld } from './ghost';
+import { DesignRunner } from '../design/DesignRunner';
+import { forgetDesign } from '../design/designing';
 import { FindOrDo } from '../desk/FindOrDo';
 import { useStageKeys } from '../desk/useStageKeys';
 import { CornerGrid } from '../ledger/CornerGrid';
@@ -77,7 +79,10 @@ export function StagePage() {
   const held = useAllHeld().length;
   useEffect(() => {
     // What is held belongs to the stage that was open.
-    return () => void letAllGo();
+    return () => {
+      void letAllGo();
+      forgetDesign();
+    };
   }, [id]);
   useEffect(() => {
     document.title = stage ? `${stage.name} · Yundro` : 'Yundro';
@@ -136,6 +141,7 @@ export function StagePage() {
             </StationBoundary>
           </main>
           <VerdictSources />
+          <DesignRunner />
           <Ledger />
         </div>
       )}

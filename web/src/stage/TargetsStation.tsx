@@ -4,6 +4,9 @@ import { Button } from 'react-bootstrap';
 import { QuantityField } from '../fields/QuantityField';
 import { PinToggle } from '../fields/PinToggle';
 import { Quantity } from '../shown/Quantity';
+import { DesignBar } from '../design/DesignBar';
+import { DesignProposal } from '../design/DesignProposal';
+import { ControllerNeeds } from '../design/ControllerNeeds';
 import { Cautions } from './Cautions';
 import { CornerTable } from './CornerTable';
 import { pinnableOf, putPart } from './editing';
@@ -105,9 +108,8 @@ export function TargetsStation() {
     <>
       <header className="station-head">
         <h1>Targets</h1>
-        <span className="quiet">
-          whatever is not pinned is chosen anew with every change, by the rules listed below
-        </span>
+        <span className="quiet">what is not pinned is chosen anew with every change</span>
+        <DesignBar />
       </header>
       <div className="columns four" data-station="fields">
         <Group title="Input">
@@ -153,12 +155,14 @@ export function TargetsStation() {
           <QuantityField path={['targets', 'efficiency', 'outputCurrent']} label="At a load of" />
         </OptionalTarget>
       </div>
+      <DesignProposal />
       {/* Targets that do not fit the topology: what could do them comes first. */}
       {unfit && advice}
       <h2 className="mt-3">Every corner</h2>
       <div data-station="picture">
         <CornerTable />
       </div>
+      <ControllerNeeds />
       <Cautions />
       {!unfit && advice}
       <h2 className="mt-3">Chosen from these targets</h2>

@@ -13,6 +13,7 @@ import {
   type Stage,
   type StagePath,
 } from '@yundro/core';
+import { askDesign, useWishes } from '../design/designing';
 import { noteUnsaved } from './saving';
 import {
   sessionNow,
@@ -143,7 +144,7 @@ export function typeText(path: StagePath, text: string, reading: Reading): void 
   const fault = 'fault' in reading ? reading.fault : candidate?.ok === false ? faultOf(candidate) : undefined;
   const preview = candidate?.ok ? candidate.value.stage : undefined;
   setUntracked({ typing: { path, text, fault }, preview });
-  if (preview !== undefined) void work(true);
+  if (preview !== undefined) void work(!useWishes.getState().always);
   else if (session.preview !== undefined) void work(false);
 }
 
@@ -183,6 +184,7 @@ export function takeText(
   if (same && preview !== undefined && !stale && worked?.stage === preview) {
     set({ document: preview, pending: next.pending, typing: undefined, preview: undefined });
     noteUnsaved();
+    if (useWishes.getState().always) askDesign(true);
     return;
   }
   apply(next.stage, { pending: next.pending, set });
@@ -203,7 +205,10 @@ function apply(
 ): void {
   set({ document: next, pending, typing: undefined, preview: undefined });
   noteUnsaved();
-  void work(rechoose);
+  // Where what is free comes from the records it stays until they have been searched; that joins this step.
+  const fromRecords = rechoose && useWishes.getState().always;
+  void work(rechoose && !fromRecords);
+  if (fromRecords) askDesign(true);
 }
 
 const sameEntries = (a: Session['pending'], b: Session['pending']): boolean =>
@@ -250,6 +255,9 @@ function put(path: StagePath, value: unknown, rechoose: boolean): string | undef
   apply(read.value, { rechoose });
   return undefined;
 }
+
+/** Put a whole stage in the place of the present one, as one step; what is not pinned is chosen anew. */
+export const putStage = (stage: Stage): void => apply(stage);
 
 /** Pin or free a design value; what is freed is chosen anew at once. */
 export function setPinned(place: Pinnable, pinned: boolean): void {

@@ -1,0 +1,44 @@
+import type { Stage } from '../stage/schema.js';
+
+/** Parts that are chosen from records where they are not pinned. */
+const CHOSEN: ReadonlySet<string> = new Set([
+  'inductor',
+  'highSide',
+  'lowSide',
+  'outputHighSide',
+  'outputLowSide',
+  'diode',
+  'outputCapacitors',
+  'inputCapacitors',
+]);
+
+/**
+ * A stage without what is not pinned, to be designed anew: parts, compensator, and the switching frequency where the targets allow a
+ * range of it. What surrounds it and what its control states stays.
+ *
+ * @param also whether further values of the control were chosen and not typed: those are freed too.
+ * @public
+ */
+export function freed(stage: Stage, also: (path: string, value: number | undefined) => boolean = () => false): Stage {
+  const pinned: ReadonlySet<string> = new Set(stage.pinned);
+  const parts = Object.fromEntries(
+    Object.entries(stage.parts).filter(([place]) => !CHOSEN.has(place) || pinned.has(`parts.${place}`)),
+  );
+  const { switchingFrequency, control, deadTime, ...rest } = stage;
+  const { compensator, currentLimit, softStartTime, dutyMax, ...kept } = control;
+  const keepsFrequency = pinned.has('switchingFrequency') || !stage.targets.switchingFrequency;
+  const bare = compensator && !pinned.has('control.compensator') ? { ...compensator, components: {} } : compensator;
+  return {
+    ...rest,
+    parts,
+    deadTime: also('deadTime', deadTime) ? 0 : deadTime,
+    ...(keepsFrequency && switchingFrequency !== undefined && { switchingFrequency }),
+    control: {
+      ...kept,
+      dutyMax: also('control.dutyMax', dutyMax) ? 1 : dutyMax,
+      ...(currentLimit !== undefined && !also('control.currentLimit', currentLimit) && { currentLimit }),
+      ...(softStartTime !== undefined && !also('control.softStartTime', softStartTime) && { softStartTime }),
+      ...(bare && { compensator: bare }),
+    },
+  };
+}

@@ -1,0 +1,58 @@
+import type { Inventory } from '@yundro/core';
+import { proxy } from 'comlink';
+import { useEffect, useMemo } from 'react';
+import type { NoDesign, ProposedDesign } from '../engine/designSurvey';
+import { useSurvey } from '../engine/useSurvey';
+import { useParts } from '../library/useParts';
+import { answerDesign, toDesign, useDesigning, type AskedDesign } from './designing';
+
+/** Works the design that is asked for, in a worker that can be stopped. To be mounted once. */
+export function DesignRunner() {
+  const asked = useDesigning((state) => state.asked);
+  return asked ? <Runner asked={asked} /> : null;
+}
+
+/** The library whole; undefined while it is read. */
+function useInventory(): { readonly inventory: Inventory | undefined; readonly fault: string | undefined } {
+  const { parts: inductor, fault: a } = useParts('inductor');
+  const { parts: capacitor, fault: b } = useParts('capacitor');
+  const { parts: mosfet, fault: c } = useParts('mosfet');
+  const { parts: diode, fault: d } = useParts('diode');
+  const { parts: core, fault: e } = useParts('core');
+  const { parts: controller, fault: f } = useParts('controller');
+  const inventory = useMemo(
+    (): Inventory | undefined =>
+      inductor && capacitor && mosfet && diode && core && controller
+        ? { inductor, capacitor, mosfet, diode, core, controller }
+        : undefined,
+    [inductor, capacitor, mosfet, diode, core, controller],
+  );
+  return { inventory, fault: a ?? b ?? c ?? d ?? e ?? f };
+}
+
+function Runner({ asked }: { readonly asked: AskedDesign }) {
+  const { inventory, fault } = useInventory();
+  const question = useMemo(
+    () => (inventory ? { asked, inventory, stage: toDesign(asked.of), objective: asked.objective } : undefined),
+    [asked, inventory],
+  );
+  const { answer, failure } = useSurvey<NonNullable<typeof question>, ProposedDesign | NoDesign>(
+    question,
+    (survey, of, alive) =>
+      survey.designed(
+        of.stage,
+        of.inventory,
+        of.objective,
+        proxy((share: number) => {
+          alive();
+          if (useDesigning.getState().asked === of.asked) useDesigning.setState({ share });
+        }),
+      ),
+  );
+  const reason = fault === undefined ? failure?.sentence : `the library cannot be read: ${fault}`;
+  useEffect(() => {
+    if (answer?.question.asked === asked) answerDesign(asked, answer.value);
+    else if (reason !== undefined) answerDesign(asked, { kind: 'none', reason });
+  }, [answer, asked, reason]);
+  return null;
+}
