@@ -56,7 +56,7 @@ export { compareRectifiers, type RectifiedStage, type RectifierComparison } from
 export { sizeStage, type SizedStage } from './sizing/size.js';
 export { sizeLoop } from './sizing/sizeLoop.js';
 export { designStage, type Design, type Designed, type Rival } from './design/designStage.js';
-export { freed } from './design/freed.js';
+export { freed, standsOnRecords } from './design/freed.js';
 export { OBJECTIVES, type Figures, type Objective } from './design/merit.js';
 export type { Concession } from './design/nearest.js';
 export {

@@ -81,13 +81,14 @@ test('an import given up half-way leaves nothing behind', async ({ page }) => {
 test('what is exported as CSV or JSON comes in again', async ({ page }) => {
   for (const format of ['CSV', 'JSON']) {
     await page.goto('/library?kind=mosfet');
-    await expect(status(page)).toContainText('338 of 338 parts');
+    await expect(status(page)).toContainText(/^(\d+) of \1 parts/);
+    const many = /^\d+/.exec(await status(page).innerText())?.[0] ?? '';
     const downloading = page.waitForEvent('download');
     await page.getByRole('button', { name: `Export ${format}` }).click();
     await page.getByTestId('part-file').setInputFiles(await (await downloading).path());
-    await expect(page.getByRole('dialog')).toContainText('338 of 338 rows can be taken');
-    await page.getByRole('button', { name: 'Import 338 parts' }).click();
-    await expect(status(page)).toContainText('338 of 338 parts. 338 parts were imported.');
+    await expect(page.getByRole('dialog')).toContainText(`${many} of ${many} rows can be taken`);
+    await page.getByRole('button', { name: `Import ${many} parts` }).click();
+    await expect(status(page)).toContainText(`${many} of ${many} parts. ${many} parts were imported.`);
   }
 });
 

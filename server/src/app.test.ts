@@ -6,6 +6,7 @@ import { contentOf, testApp, type TestApp } from '../testing/testApp.js';
 import { CATALOGUE } from './catalogue.js';
 import { migrateDatabase } from './database.js';
 import { seedDemo } from './demo/seed.js';
+import { PartStore } from './partStore.js';
 import { skerry9 } from './demo/skerry9.js';
 
 jest.setTimeout(60_000);
@@ -33,8 +34,12 @@ async function newStage(projectId: string, document: Stage = hull) {
 describe('projects and stages', () => {
   test('the demo project is put on an empty shelf once, in order, with its verdicts', async () => {
     const { store } = app;
-    expect(await seedDemo(store)).toBe(true);
-    expect(await seedDemo(store)).toBe(false);
+    const library = new PartStore(app.database);
+    expect(await seedDemo(store, library)).toBe(true);
+    expect(await seedDemo(store, library)).toBe(false);
+    // Every part of the demo is a record of the library.
+    const mosfets = (await library.list('mosfet')).map(({ part }) => part.name);
+    for (const { parts } of skerry9.stages) expect(mosfets).toContain(parts.highSide?.name);
     const { projects } = shelfSchema.parse((await api.get('/api/projects').expect(200)).body);
     expect(projects.map(({ name }) => name)).toEqual(['Skerry-9']);
     expect(projects[0]?.stages.map(({ name }) => name)).toEqual(skerry9.stages.map(({ name }) => name));

@@ -34,7 +34,7 @@ const library = new PartStore(database);
 await library.clearAbandoned();
 await library.seedGeneric();
 const store = new StageStore(database);
-if (process.env['SEED_DEMO'] === '1') await seedDemo(store);
+if (process.env['SEED_DEMO'] === '1') await seedDemo(store, library);
 
 const webFolder = process.env['WEB_FOLDER'];
 // Built beside this file, by the name its source has.

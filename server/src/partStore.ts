@@ -1,5 +1,5 @@
 import { and, asc, eq, inArray, isNotNull, isNull, lt, sql } from 'drizzle-orm';
-import { genericParts, PART_KINDS, type LibraryPart, type PartKind } from '@yundro/core';
+import { genericParts, PART_KINDS, type Inventory, type LibraryPart, type PartKind } from '@yundro/core';
 import { ApiError } from './catalogue.js';
 import { inTransaction, type Database } from './database.js';
 import { parts } from './tables.js';
@@ -70,10 +70,15 @@ export class PartStore {
   async seedGeneric(): Promise<boolean> {
     const [any] = await this.database.select({ id: parts.id }).from(parts).limit(1);
     if (any) return false;
-    const generic = genericParts();
+    await this.add(genericParts());
+    return true;
+  }
+
+  /** Add parts to the library; one whose kind and name are there already stays as it is. */
+  async add(coming: Partial<Inventory>): Promise<void> {
     await inTransaction(this.database, async (tx) => {
       for (const kind of PART_KINDS) {
-        const rows = generic[kind].map((document) => ({ kind, name: document.name, document }));
+        const rows = (coming[kind] ?? []).map((document) => ({ kind, name: document.name, document }));
         for (let at = 0; at < rows.length; at += AT_ONCE)
           await tx
             .insert(parts)
@@ -81,6 +86,5 @@ export class PartStore {
             .onConflictDoNothing();
       }
     });
-    return true;
   }
 }

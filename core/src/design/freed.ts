@@ -42,3 +42,12 @@ export function freed(stage: Stage, also: (path: string, value: number | undefin
     },
   };
 }
+
+/** Whether what is not pinned of a stage came from records: it stands until the stage is designed anew. @public */
+export function standsOnRecords({ parts, pinned }: Stage): boolean {
+  const held: ReadonlySet<string> = new Set(pinned);
+  return Object.entries(parts)
+    .filter(([place]) => CHOSEN.has(place) && !held.has(`parts.${place}`))
+    .flatMap(([, part]) => (Array.isArray(part) ? (part as readonly object[]) : [part as object]))
+    .some((part) => 'name' in part && part.name !== undefined);
+}

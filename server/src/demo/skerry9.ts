@@ -1,4 +1,5 @@
-import { problemsSentence, sizeStage, stageSchema, typicalMosfet, type Stage, type StageInput } from '@yundro/core';
+import { stageSchema, typicalMosfet, type Stage, type StageInput } from '@yundro/core';
+import designed from './designed.json' with { type: 'json' };
 
 /** Values common to all stages of the demo. */
 const common = { format: 'yundro-stage', version: 1 } as const;
@@ -315,30 +316,12 @@ const mastRadio: StageInput = {
     outputRipple: 0.24,
     inputRipple: 0.15,
     inductorRippleRatio: 0.35,
+    phaseMargin: 45,
+    gainMargin: 8,
     ambientTemperature: ambient,
     switchingFrequency: { min: 200e3, max: 500e3 },
   },
-  deadTime: 20e-9,
-  control: {
-    scheme: 'voltage-mode',
-    reference: 0.8,
-    rampAmplitude: 1,
-    dutyMax: 0.9,
-    minimumOnTime: 80e-9,
-    compensator: {
-      network: 'type-3',
-      amplifier: { kind: 'op-amp' },
-      components: {
-        rUpper: 590e3,
-        rLower: 10e3,
-        rZero: 1.2e3,
-        cZero: 270e-9,
-        cPole: 1.8e-9,
-        rFeedforward: 4.3e3,
-        cFeedforward: 470e-12,
-      },
-    },
-  },
+  control: { scheme: 'voltage-mode', reference: 0.8, minimumOnTime: 80e-9 },
 };
 
 const hydrophoneBias: StageInput = {
@@ -355,23 +338,13 @@ const hydrophoneBias: StageInput = {
     outputRipple: 0.05,
     inputRipple: 0.15,
     inductorRippleRatio: 0.4,
+    phaseMargin: 45,
+    gainMargin: 8,
     ambientTemperature: ambient,
     switchingFrequency: { min: 200e3, max: 600e3 },
   },
   // Light load is discontinuous and thirty decibels weaker: with a current loop one compensator serves both.
-  control: {
-    scheme: 'peak-current-mode',
-    reference: 0.8,
-    currentSenseGain: 0.33,
-    slopeCompensation: 91e3,
-    dutyMax: 0.9,
-    minimumOnTime: 80e-9,
-    compensator: {
-      network: 'type-2',
-      amplifier: { kind: 'op-amp' },
-      components: { rUpper: 442e3, rLower: 24.9e3, rZero: 470e3, cZero: 220e-12, cPole: 4.7e-12 },
-    },
-  },
+  control: { scheme: 'peak-current-mode', reference: 0.8, minimumOnTime: 80e-9 },
 };
 
 const dynamoIntake: StageInput = {
@@ -388,45 +361,22 @@ const dynamoIntake: StageInput = {
     outputRipple: 0.12,
     inputRipple: 0.3,
     inductorRippleRatio: 0.4,
+    phaseMargin: 45,
+    gainMargin: 8,
     ambientTemperature: ambient,
     switchingFrequency: { min: 200e3, max: 500e3 },
   },
-  deadTime: 25e-9,
-  control: {
-    scheme: 'voltage-mode',
-    reference: 0.8,
-    rampAmplitude: 1,
-    compensator: {
-      network: 'type-3',
-      amplifier: { kind: 'op-amp' },
-      components: {
-        rUpper: 140e3,
-        rLower: 10e3,
-        rZero: 300,
-        cZero: 560e-9,
-        cPole: 12e-9,
-        rFeedforward: 3e3,
-        cFeedforward: 1.2e-9,
-      },
-    },
-  },
+  control: { scheme: 'peak-current-mode', reference: 0.8 },
 };
 
-/** A stage whose parts the demo leaves to Yundro. */
-function sized(input: StageInput): Stage {
-  // Their capacitors are chosen for the ripple, and the compensators belong to those; the load step is then judged on them.
-  const { loadStep, ...targets } = input.targets;
-  const result = sizeStage(stageSchema.parse({ ...input, targets }));
-  if (!result.ok) throw new Error(problemsSentence(result.problems));
-  const { stage } = result.value.evaluation;
-  return loadStep === undefined ? stage : stageSchema.parse({ ...stage, targets: { ...stage.targets, loadStep } });
-}
+/** Stages whose parts are left to Yundro: what they are asked for. `npm run demo-designs` designs them from the generic records. */
+export const leftToYundro: readonly StageInput[] = [mastRadio, hydrophoneBias, dynamoIntake];
 
 /** The stages of Skerry-9, a made-up tidal survey buoy. Every name and value is invented. */
 export const skerry9: { readonly name: string; readonly stages: readonly Stage[] } = {
   name: 'Skerry-9',
   stages: [
     ...[hullBus, loggerLogic, echoCore].map((stage) => stageSchema.parse(stage)),
-    ...[mastRadio, hydrophoneBias, dynamoIntake].map(sized),
+    ...designed.map((stage) => stageSchema.parse(stage)),
   ],
 };

@@ -1,4 +1,4 @@
-import { UNITS, type Choice, type Stage } from '@yundro/core';
+import { standsOnRecords, UNITS, type Choice, type Stage } from '@yundro/core';
 import { useState, type ReactNode } from 'react';
 import { Button } from 'react-bootstrap';
 import { QuantityField } from '../fields/QuantityField';
@@ -95,6 +95,7 @@ function OptionalTarget({ place, words, first, children }: OptionalTargetProps) 
 export function TargetsStation() {
   const choices = useSession((session) => session.worked?.choices);
   const pinned = useSession((session) => session.document?.pinned.length ?? 0);
+  const fromRecords = useSession(({ document }) => document !== undefined && standsOnRecords(document));
   const unfit = useSession(({ pending }) =>
     Object.values(pending).some(({ path, value }) => path[0] === 'targets' && value !== undefined),
   );
@@ -108,7 +109,11 @@ export function TargetsStation() {
     <>
       <header className="station-head">
         <h1>Targets</h1>
-        <span className="quiet">what is not pinned is chosen anew with every change</span>
+        <span className="quiet">
+          {fromRecords
+            ? 'parts from records stand until designed anew'
+            : 'what is not pinned is chosen anew with every change'}
+        </span>
         <DesignBar />
       </header>
       <div className="columns four" data-station="fields">

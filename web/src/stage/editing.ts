@@ -1,10 +1,12 @@
 import {
+  completeStage,
   followingDivider,
   parseQuantity,
   PINNABLE,
   problemsSentence,
   stageField,
   stageFromDocument,
+  standsOnRecords,
   valueAt,
   pathKey,
   withValue,
@@ -144,7 +146,7 @@ export function typeText(path: StagePath, text: string, reading: Reading): void 
   const fault = 'fault' in reading ? reading.fault : candidate?.ok === false ? faultOf(candidate) : undefined;
   const preview = candidate?.ok ? candidate.value.stage : undefined;
   setUntracked({ typing: { path, text, fault }, preview });
-  if (preview !== undefined) void work(!useWishes.getState().always);
+  if (preview !== undefined) void work(!stands(preview));
   else if (session.preview !== undefined) void work(false);
 }
 
@@ -205,11 +207,14 @@ function apply(
 ): void {
   set({ document: next, pending, typing: undefined, preview: undefined });
   noteUnsaved();
-  // Where what is free comes from the records it stays until they have been searched; that joins this step.
-  const fromRecords = rechoose && useWishes.getState().always;
-  void work(rechoose && !fromRecords);
-  if (fromRecords) askDesign(true);
+  void work(rechoose && !stands(next));
+  // What is found in the records joins this step.
+  if (rechoose && useWishes.getState().always) askDesign(true);
 }
+
+/** Whether the parts stay as they are until the records have been searched: where they are from there, or will be. */
+const stands = (stage: Stage): boolean =>
+  completeStage(stage).ok && (useWishes.getState().always || standsOnRecords(stage));
 
 const sameEntries = (a: Session['pending'], b: Session['pending']): boolean =>
   Object.keys(a).length === Object.keys(b).length && Object.entries(a).every(([key, one]) => b[key] === one);
