@@ -47,7 +47,7 @@ describe('size and evaluate', () => {
     const result = JSON.parse(out) as Record<string, unknown> & { operatingPoints: { duty: number }[] };
     expect(Object.keys(result)).toEqual([
       ...['stage', 'operatingPoints', 'verdicts', 'notJudged', 'notIncluded', 'choices'],
-      ...['objective', 'figures', 'rivals', 'nearest', 'cautions'],
+      ...['objective', 'figures', 'rivals', 'nearest', 'controllers', 'cautions'],
     ]);
     for (const point of result.operatingPoints) expect(operatingPointSchema.safeParse(point).success).toBe(true);
     const evaluated = await yundro(['evaluate', output, '--json']);
@@ -63,9 +63,17 @@ describe('size and evaluate', () => {
     const sized = join(folder, 'mended.json');
     await yundro(['size', stageFile, '--output', sized]);
     const read = JSON.parse(readFileSync(sized, 'utf8')) as { targets: object };
-    const strict = { ...read, targets: { ...read.targets, inputRipple: 0.02, phaseMargin: 50, gainMargin: 8 } };
-    const failing = file('failing.json', JSON.stringify(strict));
-    const report = reportSchema.parse(JSON.parse((await yundro(['evaluate', failing, '--json'])).out));
+    const judged = async (name: string, document: object): Promise<z.infer<typeof reportSchema>> =>
+      reportSchema.parse(JSON.parse((await yundro(['evaluate', file(name, JSON.stringify(document)), '--json'])).out));
+    const asking = (inputRipple: number) => ({
+      ...read,
+      targets: { ...read.targets, inputRipple, phaseMargin: 50, gainMargin: 8 },
+    });
+    const { verdicts } = await judged('easy.json', asking(10));
+    const reached = verdicts.find(({ target }) => target === 'inputRipple')?.worst ?? NaN;
+    // A fifth less than the stage does.
+    const strict = asking(0.8 * reached);
+    const report = await judged('failing.json', strict);
     const ripple = report.verdicts.find(({ target }) => target === 'inputRipple');
     expect(ripple?.pass).toBe(false);
     const [remedy] = ripple?.remedies ?? [];
@@ -77,14 +85,12 @@ describe('size and evaluate', () => {
     if (!bank) throw new Error('no bank');
     expect(bank.count).toBe(remedy?.from);
     bank.count = remedy?.to ?? NaN;
-    const again = reportSchema.parse(
-      JSON.parse((await yundro(['evaluate', file('mended2.json', JSON.stringify(mended)), '--json'])).out),
-    );
+    const again = await judged('again.json', mended);
     expect(again.verdicts.filter(({ pass }) => !pass)).toEqual([]);
     // Drivers of the loop's margins are told too.
     expect(again.verdicts.find(({ target }) => target === 'phaseMargin')?.drivers).toHaveLength(3);
     expect(report.cautions.map(({ code }) => code)).toContain('input-polarity');
-    const text = (await yundro(['evaluate', failing])).out;
+    const text = (await yundro(['evaluate', join(folder, 'failing.json')])).out;
     expect(text).toContain('What mends what fails');
     expect(text).toContain('Cautions');
   });

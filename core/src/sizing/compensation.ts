@@ -52,6 +52,8 @@ const TURNS = 14;
 const LEAST_CAPACITOR = 22e-12;
 const LEAST_LOWER = 1e3;
 const ROOMS_FOR_ROUNDING = [1.15, 1.5, 2];
+/** Levels of impedance at which a network is sought anew, over that of the usual divider. */
+const LOWER_LEVELS = [0.5, 0.25, 0.12];
 
 /** The work of one proposal. */
 class Proposal {
@@ -120,10 +122,8 @@ class Proposal {
     const { control } = this.complete.stage;
     const compensator = tried.proposal.control.compensator;
     if (!compensator || !dividerIsFree(control)) return tried;
-    const { cZero, cPole, cFeedforward, rLower } = compensator.components;
-    const least = Math.min(
-      ...[cZero, cPole, cFeedforward].flatMap((value) => (value !== undefined && value > 0 ? [value] : [])),
-    );
+    const { rLower } = compensator.components;
+    const least = smallestCapacitor(tried.proposal);
     if (least >= LEAST_CAPACITOR || rLower === undefined) return tried;
     const shape = shapeAt(tried.proposal.control, this.complete.switchingFrequency / 10);
     // Why each part is what it is stays; what it is does not.
@@ -178,6 +178,14 @@ function firstShape(frame: Frame, plants: readonly Plant[], fSw: number, crossov
     at: crossover,
     gain: 1 / Math.max(...plants.map(({ exact }) => magnitude(exact(crossover)))),
   };
+}
+
+/** The smallest capacitor of a proposed network, F; infinite where it has none. */
+function smallestCapacitor({ control }: ProposedLoop): number {
+  const { cZero, cPole, cFeedforward } = control.compensator?.components ?? {};
+  return Math.min(
+    ...[cZero, cPole, cFeedforward].flatMap((value) => (value !== undefined && value > 0 ? [value] : [])),
+  );
 }
 
 /** The shape of a control's compensator, its gain taken at a frequency. */
@@ -252,7 +260,22 @@ export function proposeNetwork(evaluated: EvaluatedStage, procedure: Procedure =
     kFactorCandidates(controlled, frame, plants, crossover, phaseMargin),
   );
   const vOut = stage.targets.outputVoltage;
-  if (byKFactor?.missed === 0 && procedure === 'k-factor') return proposal.buildable(byKFactor, vOut).proposal;
+  if (byKFactor?.missed === 0 && procedure === 'k-factor') {
+    const built = proposal.buildable(byKFactor, vOut);
+    if (smallestCapacitor(built.proposal) >= LEAST_CAPACITOR || !dividerIsFree(modulator.control))
+      return built.proposal;
+    // The values of the series hit the margins otherwise at another level of impedance: there the crossover is sought anew.
+    for (const level of LOWER_LEVELS) {
+      const lower = frameOf(modulator.control, vOut, level * frame.rLower);
+      const again =
+        lower &&
+        proposal.descending((crossover, phaseMargin) =>
+          kFactorCandidates(controlled, lower, plants, crossover, phaseMargin),
+        );
+      if (again?.missed === 0 && smallestCapacitor(again.proposal) >= LEAST_CAPACITOR) return again.proposal;
+    }
+    return built.proposal;
+  }
   const { switchingFrequency, inductor } = controlled;
   const usual = assumedCrossover(stage, inductor.inductance, switchingFrequency);
   const start =
