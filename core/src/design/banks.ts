@@ -92,9 +92,11 @@ export function outputBanks(
     loadStep?.deviation === undefined
       ? undefined
       : { amperes: Math.abs(loadStep.to - loadStep.from), deviation: loadStep.deviation };
-  const single = best(selectCapacitors(needs, inventory.capacitor, ambient), rest, objective).map(
-    ({ part, count }): Banks => [asBank(part, count)],
-  );
+  // Where switches step the current of the output, what carries it has little series inductance: ceramics, alone or before bulk.
+  const pulsed = evaluated.corners.some(({ result }) => result.kind === 'solved' && !result.powerStage.feedsThroughout);
+  const alone = pulsed ? inventory.capacitor.filter(({ kind }) => kind === 'ceramic') : inventory.capacitor;
+  const offered = best(selectCapacitors(needs, alone, ambient), rest, objective);
+  const single = offered.map(({ part, count }): Banks => [asBank(part, count)]);
   return [...single, ...mixed(needs, inventory, ambient, step, rest, objective)]
     .map((banks) => ({ banks, merit: weigh(banks, rest, objective) }))
     .sort((a, b) => a.merit - b.merit)

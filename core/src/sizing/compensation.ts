@@ -121,10 +121,20 @@ class Proposal {
   buildable(tried: Tried, vOut: number): Tried {
     const { control } = this.complete.stage;
     const compensator = tried.proposal.control.compensator;
-    if (!compensator || !dividerIsFree(control)) return tried;
-    const { rLower } = compensator.components;
     const least = smallestCapacitor(tried.proposal);
-    if (least >= LEAST_CAPACITOR || rLower === undefined) return tried;
+    if (!compensator || least >= LEAST_CAPACITOR) return tried;
+    const { rLower, cPole } = compensator.components;
+    if (!dividerIsFree(control) || compensator.amplifier.kind === 'ota') {
+      // The level is not free: only the pole can come lower.
+      if (cPole === undefined || cPole >= LEAST_CAPACITOR) return tried;
+      const components = { ...compensator.components, cPole: LEAST_CAPACITOR };
+      const lower = this.judged({
+        control: { ...control, compensator: { ...compensator, components } },
+        choices: withValues(tried.proposal.choices.slice(this.modulator.length), components),
+      });
+      return lower.missed <= tried.missed ? lower : tried;
+    }
+    if (rLower === undefined) return tried;
     const shape = shapeAt(tried.proposal.control, this.complete.switchingFrequency / 10);
     // Why each part is what it is stays; what it is does not.
     const reasons = tried.proposal.choices.slice(this.modulator.length);
@@ -262,8 +272,16 @@ export function proposeNetwork(evaluated: EvaluatedStage, procedure: Procedure =
   const vOut = stage.targets.outputVoltage;
   if (byKFactor?.missed === 0 && procedure === 'k-factor') {
     const built = proposal.buildable(byKFactor, vOut);
-    if (smallestCapacitor(built.proposal) >= LEAST_CAPACITOR || !dividerIsFree(modulator.control))
-      return built.proposal;
+    if (smallestCapacitor(built.proposal) >= LEAST_CAPACITOR) return built.proposal;
+    // About a transconductance amplifier the level is not free: its pole comes lower, and the crossover with it.
+    if (!dividerIsFree(modulator.control) || frame.amplifier.kind === 'ota') {
+      const again = proposal.descending((crossover, phaseMargin) =>
+        kFactorCandidates(controlled, frame, plants, crossover, phaseMargin, LEAST_CAPACITOR),
+      );
+      return again?.missed === 0 && smallestCapacitor(again.proposal) >= LEAST_CAPACITOR
+        ? again.proposal
+        : built.proposal;
+    }
     // The values of the series hit the margins otherwise at another level of impedance: there the crossover is sought anew.
     for (const level of LOWER_LEVELS) {
       const lower = frameOf(modulator.control, vOut, level * frame.rLower);

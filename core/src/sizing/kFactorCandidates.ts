@@ -39,18 +39,24 @@ function trial(
   return exact && preferredComponents(exact);
 }
 
-/** Networks for a crossover by the K factor, from preferred values, the narrowest spread first. */
+/**
+ * Networks for a crossover by the K factor, from preferred values, the narrowest spread first.
+ *
+ * @param leastPole F, that the pole capacitor has at least: its pole comes lower where it would have less.
+ */
 export function* kFactorCandidates(
   { stage, switchingFrequency }: CompleteStage,
   frame: Frame,
   plants: readonly Plant[],
   crossover: number,
   phaseMargin: number,
+  leastPole = 0,
 ): Generator<Candidate> {
   const { network, amplifier } = frame;
   for (const spread of SPREADS) {
-    const components = trial(plants, crossover, phaseMargin, spread, frame, switchingFrequency);
-    if (!components) continue;
+    const exact = trial(plants, crossover, phaseMargin, spread, frame, switchingFrequency);
+    if (!exact) continue;
+    const components = exact.cPole !== undefined && exact.cPole < leastPole ? { ...exact, cPole: leastPole } : exact;
     const compensator: Compensator = { network, amplifier, components };
     const control = { ...stage.control, compensator };
     const whole = completeCompensator(control);
