@@ -302,6 +302,8 @@ describe('a step of the load, simulated and in ngspice on the netlist of the sam
     ['voltage mode, loaded', {}, VOLTAGE, 4],
     ['voltage mode, unloaded', {}, VOLTAGE, -4],
     ['peak current mode, two phases with dead time', { phases: 2, deadTime: 20e-9 }, CURRENT, 6],
+    ['voltage mode, its duty ratio at the limit', {}, { ...VOLTAGE, dutyMax: 0.5 }, 6],
+    ['voltage mode, the current at its limit', {}, { ...VOLTAGE, currentLimit: 15.5 }, 6],
   ])('%s', async (name, over, control, by) => {
     const stage = complete(over, control);
     const condition = { inputVoltage: 12, load: { kind: 'current' as const, current: 8 } };
@@ -310,13 +312,16 @@ describe('a step of the load, simulated and in ngspice on the netlist of the sam
     if (solved.kind !== 'solved') throw new Error(solved.reason);
     const closed = closeLoop(stage, condition, solved);
     if (closed.kind !== 'closed') throw new Error(closed.reason);
-    const step = { by, slewRate: 4e6, cycles };
+    const { dutyMax, currentLimit } = stage.stage.control;
+    const step = { by, slewRate: 4e6, cycles, limits: { dutyMax, currentLimit } };
     const netlist = closedLoopNetlist(name, closed.loop, stage.stage.deadTime, step);
     if (!netlist.ok) throw new Error(netlist.reason);
     const measured = await runNetlist(netlist.text);
     const run = simulate(stage, condition, loadStep(by, step.slewRate, cycles));
     if (run.kind === 'failed') throw new Error(run.reason);
     const { undershoot, overshoot } = run.measures;
+    if (name.includes('limit'))
+      expect(run.occurrences.some(({ what }) => what === 'limit' || what === 'duty-limit')).toBe(true);
     const larger = Math.max(undershoot, overshoot);
     const before = measured('output_before');
     expect(Math.abs(before - measured('output_least') - undershoot) / larger).toBeLessThan(0.005);

@@ -24,7 +24,8 @@ function stepFrom(values: Readonly<Record<string, unknown>>, { stage }: Complete
   const slewRate = numberOption(values, 'slew', 'A/s', { above: 0, max: 1e12 });
   const cycles = Math.round(numberOption(values, 'cycles', 'count', { min: 1, max: 1e5 }) ?? CYCLES);
   if (by === undefined) return undefined;
-  return { by: stage.targets.outputVoltage < 0 ? -by : by, slewRate, cycles };
+  const { dutyMax, currentLimit } = stage.control;
+  return { by: stage.targets.outputVoltage < 0 ? -by : by, slewRate, cycles, limits: { dutyMax, currentLimit } };
 }
 
 function closed(

@@ -6,7 +6,7 @@ import type { ClosedLoop } from '../smallsignal/loopCircuit.js';
 import { LOAD_TEST } from '../smallsignal/loopCircuit.js';
 import { floquet } from '../smallsignal/monodromy.js';
 import { elementLines, number } from './elementLines.js';
-import { devicesOf, phaseLines } from './modulatorLines.js';
+import { devicesOf, phaseLines, type PulseLimits } from './modulatorLines.js';
 import { registerLines } from './registerLines.js';
 import { STEP } from './spiceNetlist.js';
 
@@ -44,6 +44,8 @@ export interface NetlistStep {
   readonly slewRate?: number | undefined;
   /** Clock periods that are run after it. */
   readonly cycles: number;
+  /** What ends pulses besides their comparator. */
+  readonly limits?: PulseLimits | undefined;
 }
 
 /** What disturbs the steady state. */
@@ -100,7 +102,7 @@ function injectionLines(
  * @param deadTime s
  * @param disturbance an injection is measured at output and top of the divider by `.meas`: `out_re`, `out_im`, `top_re` and `top_im`,
  *   of which the loop gain is −out/top; its period must go into the measured time. A step of the load is measured as `output_before`,
- *   `output_least` and `output_most`. Limits of amplifier, current and duty ratio are not drawn.
+ *   `output_least` and `output_most`. Its limits of current and duty ratio are drawn, those of the amplifier are not.
  * @returns the words for why it cannot be written: legs that switch each in its own time.
  * @public
  */
@@ -115,7 +117,7 @@ export function closedLoopNetlist(
   const injection = disturbance && 'by' in disturbance ? undefined : disturbance;
   const periods = periodsOf(loop, injection, step);
   const { circuit, phases, updates = [] } = problem;
-  const modulators = phases.map((_, k) => phaseLines(loop, k, deadTime));
+  const modulators = phases.map((_, k) => phaseLines(loop, k, deadTime, step?.limits));
   if (modulators.some((lines) => lines === undefined))
     return { ok: false, reason: 'the netlist of legs that switch each in its own time is not written' };
   const [start] = pass.segments;
@@ -149,7 +151,7 @@ export function closedLoopNetlist(
     text: [
       `* ${title.replace(/[\r\n]+/g, ' ')}: closed loop`,
       '* Steady state of the closed loop. Units SI. Circuit:',
-      ...(step ? ['* A step of the load; limits of amplifier, current and duty ratio are left out.'] : []),
+      ...(step ? ['* A step of the load; the limits of the amplifier are left out.'] : []),
       ...lines,
       ...circuit.couplings.map(
         ({ first, second, coefficient }, i) => `k_${String(i + 1)} l_${first} l_${second} ${number(coefficient)}`,

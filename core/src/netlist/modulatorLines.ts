@@ -38,8 +38,21 @@ interface Latch {
   readonly initially: boolean;
 }
 
-/** Clock, ramp and comparator that turn a phase off. */
-function turnedOff({ problem, period, comparator, duties }: ClosedLoop, k: number, phase: PhaseSchedule): Latch {
+/** What ends a pulse of a clocked phase besides its comparator. */
+export interface PulseLimits {
+  /** At this duty ratio at the latest. */
+  readonly dutyMax?: number | undefined;
+  /** A, of the inductor of the phase, cycle by cycle. */
+  readonly currentLimit?: number | undefined;
+}
+
+/** Clock, ramp and comparator that turn a phase off, and the limits that may do so before. */
+function turnedOff(
+  { problem, period, comparator, duties }: ClosedLoop,
+  k: number,
+  phase: PhaseSchedule,
+  { dutyMax = 1, currentLimit }: PulseLimits,
+): Latch {
   const id = String(k + 1);
   const delay = phase.offset * period;
   const ends = phase.intervals.find(({ begins }) => begins === 'command-end')?.start;
@@ -47,14 +60,23 @@ function turnedOff({ problem, period, comparator, duties }: ClosedLoop, k: numbe
   const edge = number(EDGE * period);
   const sense = comparator.sense > 0 ? ` + ${number(comparator.sense)}*i(l_${phase.inductor})` : '';
   const control = `${comparator.sign < 0 ? '+' : '-'} v(${comparator.nodes[k] ?? ''})`;
+  const saw = (name: string, height: number): string =>
+    `v${name}_${id} ${name}_${id} 0 PULSE(0 ${number(height)} ${number(delay - (delay > 0 ? period : 0))} ${number((1 - EDGE) * period)} ${edge} ${number(EDGE * EDGE * period)} ${number(period)})`;
   return {
     lines: [
       `vclk_${id} clk_${id} 0 PULSE(0 1 ${number(delay)} ${edge} ${edge} ${number(CLOCK * period)} ${number(period)})`,
       // The sawtooth is under way at the start in every phase but the first.
-      `vramp_${id} ramp_${id} 0 PULSE(0 ${number(comparator.ramp)} ${number(delay - (delay > 0 ? period : 0))} ${number((1 - EDGE) * period)} ${edge} ${number(EDGE * EDGE * period)} ${number(period)})`,
+      saw('ramp', comparator.ramp),
+      ...(dutyMax < 1 ? [saw('saw', 1)] : []),
     ],
     set: `v(clk_${id}) > 0.5`,
-    reset: `v(ramp_${id})${sense} ${control} > 0`,
+    reset: [
+      `v(ramp_${id})${sense} ${control} > 0`,
+      ...(dutyMax < 1 ? [`v(saw_${id}) > ${number(dutyMax)}`] : []),
+      ...(currentLimit === undefined ? [] : [`i(l_${phase.inductor}) > ${number(currentLimit)}`]),
+    ]
+      .map((condition) => `(${condition})`)
+      .join(' || '),
     initially: problem.phases.length > 0 && fraction(-phase.offset) < (ends ? instantAt(ends, { duty, period }) : duty),
   };
 }
@@ -81,15 +103,21 @@ function turnedOn({ comparator, onTime = 0 }: ClosedLoop, k: number): Latch {
  * the set of a timed one to its timer.
  *
  * @param deadTime s
+ * @param limits of a clocked phase.
  * @returns undefined for legs that switch each in its own time.
  */
-export function phaseLines(loop: ClosedLoop, k: number, deadTime: number): readonly string[] | undefined {
+export function phaseLines(
+  loop: ClosedLoop,
+  k: number,
+  deadTime: number,
+  limits: PulseLimits = {},
+): readonly string[] | undefined {
   const phase = loop.problem.phases[k];
   const devices = phase && devicesOf(phase);
   if (!devices) return undefined;
   const id = String(k + 1);
   const clocked = loop.decides === 'turn-off';
-  const { lines, set, reset, initially } = clocked ? turnedOff(loop, k, phase) : turnedOn(loop, k);
+  const { lines, set, reset, initially } = clocked ? turnedOff(loop, k, phase, limits) : turnedOn(loop, k);
   const [first, second] = clocked ? [`(${set}) ? 1`, `(${reset}) ? 0`] : [`(${reset}) ? 0`, `(${set}) ? 1`];
   const dead = deadTime > 0;
   const gate = (when: string): string => (dead ? `(${when}) && (${when.replaceAll('q_', 'qd_')})` : when);
