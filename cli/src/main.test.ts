@@ -3,7 +3,6 @@ import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, jest, test } from '@jest/globals';
-import { z } from 'zod';
 import { evaluationSchema, operatingPointSchema } from '@yundro/core';
 
 // The first call bundles the program, which takes its time on a busy machine.
@@ -35,9 +34,6 @@ const file = (name: string, content: string): string => {
   return path;
 };
 const stageFile = file('bare.json', JSON.stringify(bare));
-const reportSchema = evaluationSchema.extend({
-  cautions: z.array(z.strictObject({ code: z.string(), sentence: z.string() })),
-});
 
 describe('size and evaluate', () => {
   test('size completes the targets, in the fields of the stage file format', async () => {
@@ -63,8 +59,10 @@ describe('size and evaluate', () => {
     const sized = join(folder, 'mended.json');
     await yundro(['size', stageFile, '--output', sized]);
     const read = JSON.parse(readFileSync(sized, 'utf8')) as { targets: object };
-    const judged = async (name: string, document: object): Promise<z.infer<typeof reportSchema>> =>
-      reportSchema.parse(JSON.parse((await yundro(['evaluate', file(name, JSON.stringify(document)), '--json'])).out));
+    const judged = async (name: string, document: object) =>
+      evaluationSchema
+        .loose()
+        .parse(JSON.parse((await yundro(['evaluate', file(name, JSON.stringify(document)), '--json'])).out));
     const asking = (inputRipple: number) => ({
       ...read,
       targets: { ...read.targets, inputRipple, phaseMargin: 50, gainMargin: 8 },
@@ -89,7 +87,9 @@ describe('size and evaluate', () => {
     expect(again.verdicts.filter(({ pass }) => !pass)).toEqual([]);
     // Drivers of the loop's margins are told too.
     expect(again.verdicts.find(({ target }) => target === 'phaseMargin')?.drivers).toHaveLength(3);
-    expect(report.cautions.map(({ code }) => code)).toContain('input-polarity');
+    expect(report['cautions']).toContainEqual(
+      expect.objectContaining({ code: 'input-polarity', sentence: expect.stringContaining('polarity') }),
+    );
     const text = (await yundro(['evaluate', join(folder, 'failing.json')])).out;
     expect(text).toContain('What mends what fails');
     expect(text).toContain('Cautions');
