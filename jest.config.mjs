@@ -2,7 +2,14 @@ const shared = {
   transform: {
     '^.+\\.tsx?$': [
       new URL('scripts/lib/jestTransform.mjs', import.meta.url).pathname,
-      { jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022' }, module: { type: 'es6' } },
+      {
+        jsc: {
+          parser: { syntax: 'typescript', tsx: true },
+          target: 'es2022',
+          experimental: { keepImportAttributes: true },
+        },
+        module: { type: 'es6' },
+      },
     ],
   },
   extensionsToTreatAsEsm: ['.ts', '.tsx'],

@@ -37,3 +37,33 @@ test('no corner is lost for the sake of its neighbour: a four-switch stage from 
   expect(corners).toHaveLength(15);
   expect(corners.filter(({ result }) => result.kind !== 'solved')).toEqual([]);
 });
+
+test('features that a controller must offer are not judged while none is chosen, and it is said', () => {
+  const document = {
+    format: 'yundro-stage',
+    version: 1,
+    topology: 'buck',
+    switchingFrequency: 300e3,
+    targets: {
+      inputVoltage: { min: 10, max: 14 },
+      outputVoltage: 5,
+      outputCurrent: { max: 2 },
+      features: ['power-good'],
+    },
+    parts: {
+      inductor: { inductance: 10e-6, resistance: 0.01 },
+      outputCapacitors: [{ capacitance: 50e-6 }],
+      highSide: { onResistance: 0.01 },
+      lowSide: { onResistance: 0.01 },
+    },
+  };
+  const unjudged = (control: object): readonly string[] => {
+    const read = stageFromDocument({ ...document, control });
+    if (!read.ok) throw new Error(JSON.stringify(read.problems));
+    const evaluated = evaluateStage(read.value);
+    if (!evaluated.ok) throw new Error('not evaluated');
+    return evaluated.value.evaluation.notJudged;
+  };
+  expect(unjudged({}).join()).toContain('features asked of the controller');
+  expect(unjudged({ controller: 'CA28-4' })).toEqual([]);
+});

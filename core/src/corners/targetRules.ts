@@ -250,6 +250,10 @@ export function unjudgedTargets({ stage }: CompleteStage): readonly string[] {
     ['load step', targets.loadStep],
     ['phase margin', targets.phaseMargin],
     ['gain margin', targets.gainMargin],
+    [
+      'features asked of the controller, as none is chosen',
+      stage.control.controller === undefined && targets.features?.length ? targets.features : undefined,
+    ],
   ];
   return named.flatMap(([words, value]) => (value === undefined ? [] : [words]));
 }

@@ -94,10 +94,13 @@ export function outputBanks(
       : { amperes: Math.abs(loadStep.to - loadStep.from), deviation: loadStep.deviation };
   // Where switches step the current of the output, what carries it has little series inductance: ceramics, alone or before bulk.
   const pulsed = evaluated.corners.some(({ result }) => result.kind === 'solved' && !result.powerStage.feedsThroughout);
-  const alone = pulsed ? inventory.capacitor.filter(({ kind }) => kind === 'ceramic') : inventory.capacitor;
-  const offered = best(selectCapacitors(needs, alone, ambient), rest, objective);
-  const single = offered.map(({ part, count }): Banks => [asBank(part, count)]);
-  return [...single, ...mixed(needs, inventory, ambient, step, rest, objective)]
+  const alone = (parts: Inventory['capacitor']): readonly Banks[] =>
+    best(selectCapacitors(needs, parts, ambient), rest, objective).map(({ part, count }) => [asBank(part, count)]);
+  const ceramics = inventory.capacitor.filter(({ kind }) => kind === 'ceramic');
+  const before = mixed(needs, inventory, ambient, step, rest, objective);
+  const quick = pulsed ? [...alone(ceramics), ...before] : [];
+  // Other kinds alone only where nothing else does.
+  return (quick.length > 0 ? quick : [...alone(inventory.capacitor), ...before])
     .map((banks) => ({ banks, merit: weigh(banks, rest, objective) }))
     .sort((a, b) => a.merit - b.merit)
     .map(({ banks }) => banks);
