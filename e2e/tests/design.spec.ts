@@ -16,6 +16,12 @@ test('a stage is designed from records: stopped, proposed, taken as one step, ta
   await expect(parts.getByRole('row', { name: /^Inductor/ })).toContainText(/L[XY]\d/);
   await expect(parts.getByRole('row', { name: /^High side/ })).toContainText(/[A-Z]{2}\d+-\d/);
   await expect(parts.getByRole('row', { name: /^Output capacitors/ })).toContainText(/C[A-Z]\d/);
+  // Another draft is finished and looked at in its place.
+  const drafts = page.getByRole('table', { name: 'Other drafts' });
+  const other = drafts.getByRole('button', { name: /^Finish the draft/ }).first();
+  const choke = / with (\S+)$/.exec((await other.getAttribute('aria-label')) ?? '')?.[1] ?? 'none';
+  await other.click();
+  await expect(parts.getByRole('row', { name: /^Inductor/ })).toContainText(choke);
   const undo = page.getByRole('button', { name: 'Undo' });
   await expect(undo).toBeDisabled();
   await region.getByRole('button', { name: 'Take this design' }).click();
@@ -58,4 +64,20 @@ test('features are asked of the controller: which records qualify, why the other
   await expect(page.locator('summary').filter({ hasText: name })).toContainText('to offer power good');
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByText('none chosen: its values are typed or typical')).toBeVisible();
+});
+
+test('a new stage is designed from records by itself, and its overview leads to what was found', async ({ page }) => {
+  await page.goto('/');
+  await page.getByRole('button', { name: 'New stage' }).click();
+  const sheet = page.getByRole('dialog');
+  await sheet.getByLabel('Lowest input voltage').fill('10');
+  await sheet.getByLabel('Highest input voltage').fill('14');
+  await sheet.getByLabel('Output voltage', { exact: true }).fill('5');
+  await sheet.getByLabel('Full load current').fill('3');
+  await sheet.getByRole('button', { name: 'Start the stage' }).click();
+  const notice = page.getByRole('status').filter({ hasText: 'A design from records is there' });
+  await expect(notice).toContainText('every target holds');
+  await notice.getByRole('link').click();
+  await page.getByRole('button', { name: 'Take this design' }).click();
+  await expect(page.getByRole('region', { name: 'Design from records' })).toContainText('Taken: undo brings back');
 });

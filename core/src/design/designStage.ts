@@ -48,6 +48,8 @@ export interface Rival {
   readonly switchingFrequency: number;
   readonly inductor: string;
   readonly figures: Figures;
+  /** Targets it misses before its load step is simulated, in words. */
+  readonly misses: readonly string[];
   /** What it would gain and cost, in a sentence. */
   readonly words: string;
 }
@@ -55,7 +57,10 @@ export interface Rival {
 /** What came of a search. @public */
 export interface Designed {
   readonly design: Design;
+  /** The two drafts that came nearest. */
   readonly rivals: readonly Rival[];
+  /** Every other draft, the nearest first. */
+  readonly drafts: readonly Rival[];
   /** What would have to be given; empty where every target holds. */
   readonly nearest: readonly Concession[];
   /** Controllers looked at, where the stage names one or states what it must offer. */
@@ -72,6 +77,8 @@ const FURTHER_CHOKES = 2;
 const FINISHED_AT_MOST = 3;
 /** Share that is told of at most before all is done. */
 const LAST_SHARE = 0.95;
+/** Rivals that are told of. */
+const RIVALS = 2;
 /** Rounds in which a bank is made to fit what the engine and the simulator find. */
 const BANK_ROUNDS = 6;
 /** Rounds of full judgements that follow, each of which costs as much as all of those. */
@@ -393,12 +400,14 @@ export function designStage(
     const next = step(search.finished(other));
     if (search.better(design, next) === next) [design, draft] = [next, other];
   }
+  const beaten = rivalsOf(drafts, draft);
   return good({
     design: {
       ...asStated(design, asked),
       choices: [...controlled.choices, ...withFrequency(design, frequencies).filter(notChosen(controlled.choices))],
     },
-    rivals: rivalsOf(drafts, draft),
+    rivals: beaten.slice(0, RIVALS),
+    drafts: beaten,
     nearest: nearestOf(stage, design.evaluated, drafted),
     controllers: controlled.candidates,
     ...(controlled.none !== undefined && { noController: controlled.none }),
@@ -441,12 +450,11 @@ function withFrequency({ choices, evaluated }: Design, frequencies: readonly num
 
 const percent = (value: number): string => `${(100 * value).toFixed(0)} %`;
 
-/** The two drafts next to that of a design. */
+/** The drafts that a design was chosen before, the nearest first. */
 function rivalsOf(drafts: readonly Draft[], taken: Draft): readonly Rival[] {
   const drafted = taken.figures;
   return drafts
     .filter((one) => one !== taken && Number.isFinite(one.figures.loss) && Number.isFinite(drafted.loss))
-    .slice(0, 2)
     .map((one): Rival => {
       const { figures } = one;
       const { switchingFrequency, inductor } = one.evaluated.complete;
@@ -457,6 +465,7 @@ function rivalsOf(drafts: readonly Draft[], taken: Draft): readonly Rival[] {
         switchingFrequency,
         inductor: inductor.name ?? '',
         figures,
+        misses: missing,
         words: `${formatQuantity(switchingFrequency, 'Hz', 3)} with ${inductor.name ?? formatQuantity(inductor.inductance, 'H', 3)}: ${than(figures.loss, drafted.loss, 'loss')}, ${than(figures.area, drafted.area, 'board')}, ${than(figures.price, drafted.price, 'price')}, both before the load step is simulated${missing.length > 0 ? `; it misses ${missing.join(', ')}` : ''}`,
       };
     });

@@ -153,19 +153,10 @@ function Comparison({ before, design }: { readonly before: Stage; readonly desig
 }
 
 /** Why each value, and what came near. */
-function Reasons({ of: { choices, rivals } }: { readonly of: ProposedDesign }) {
+function Reasons({ of: { choices, drafts } }: { readonly of: ProposedDesign }) {
   return (
     <>
-      {rivals.length > 0 && (
-        <>
-          <h3 className="mt-2">What came near</h3>
-          <ul>
-            {rivals.map(({ words }) => (
-              <li key={words}>{words}.</li>
-            ))}
-          </ul>
-        </>
-      )}
+      {drafts.length > 0 && <Drafts of={drafts} />}
       <details>
         <summary>Why each value: {choices.length} choices</summary>
         <ul>
@@ -177,5 +168,46 @@ function Reasons({ of: { choices, rivals } }: { readonly of: ProposedDesign }) {
         </ul>
       </details>
     </>
+  );
+}
+
+/** What else was drafted, each with what it loses and takes, to be finished and looked at. */
+function Drafts({ of }: { readonly of: ProposedDesign['drafts'] }) {
+  return (
+    <table className="plain mt-2" aria-label="Other drafts">
+      <thead>
+        <tr>
+          <th>Other drafts, before their load step</th>
+          <th className="number">Lost</th>
+          <th className="number">Board</th>
+          <th className="number">Price</th>
+          <th>Misses</th>
+          <th />
+        </tr>
+      </thead>
+      <tbody>
+        {of.map(({ switchingFrequency, inductor, figures, misses }) => {
+          const words = `${formatQuantity(switchingFrequency, 'Hz', 3)} with ${inductor}`;
+          return (
+            <tr key={words}>
+              <td>{words}</td>
+              <td className="number">{formatQuantity(figures.loss, 'W', 3)}</td>
+              <td className="number">{(figures.area * 1e4).toFixed(2)} cm²</td>
+              <td className="number">{figures.price.toFixed(2)}</td>
+              <td className="quiet">{misses.join(', ')}</td>
+              <td>
+                <Button
+                  variant="plain"
+                  aria-label={`Finish the draft at ${words}`}
+                  onClick={() => askDesign(false, { switchingFrequency, inductor })}
+                >
+                  Finish it
+                </Button>
+              </td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </table>
   );
 }

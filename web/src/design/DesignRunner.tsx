@@ -1,14 +1,18 @@
-import type { Inventory } from '@yundro/core';
+import type { Inventory, Stage } from '@yundro/core';
 import { proxy } from 'comlink';
 import { useEffect, useMemo } from 'react';
 import type { NoDesign, ProposedDesign } from '../engine/designSurvey';
 import { useSurvey } from '../engine/useSurvey';
 import { useParts } from '../library/useParts';
-import { answerDesign, toDesign, useDesigning, type AskedDesign } from './designing';
+import { useSession } from '../stage/stageSession';
+import { answerDesign, askWanted, toDesign, useDesigning, type AskedDesign } from './designing';
 
 /** Works the design that is asked for, in a worker that can be stopped. To be mounted once. */
 export function DesignRunner() {
   const asked = useDesigning((state) => state.asked);
+  const worked = useSession((session) => session.worked);
+  const stale = useSession((session) => session.stale);
+  useEffect(askWanted, [worked, stale]);
   return asked ? <Runner asked={asked} /> : null;
 }
 
@@ -30,10 +34,20 @@ function useInventory(): { readonly inventory: Inventory | undefined; readonly f
   return { inventory, fault: a ?? b ?? c ?? d ?? e ?? f };
 }
 
+/** A stage with the frequency and the choke of a draft, where one is to be finished. */
+function drafted(stage: Stage, { draft }: AskedDesign, { inductor }: Inventory): Stage {
+  const choke = inductor.find(({ name }) => name === draft?.inductor);
+  if (!draft || !choke) return stage;
+  return { ...stage, switchingFrequency: draft.switchingFrequency, parts: { ...stage.parts, inductor: choke } };
+}
+
 function Runner({ asked }: { readonly asked: AskedDesign }) {
   const { inventory, fault } = useInventory();
   const question = useMemo(
-    () => (inventory ? { asked, inventory, stage: toDesign(asked.of), objective: asked.objective } : undefined),
+    () =>
+      inventory
+        ? { asked, inventory, stage: drafted(toDesign(asked.of), asked, inventory), objective: asked.objective }
+        : undefined,
     [asked, inventory],
   );
   const { answer, failure } = useSurvey<NonNullable<typeof question>, ProposedDesign | NoDesign>(

@@ -10,6 +10,8 @@ import { work } from '../stage/working';
 export interface AskedDesign {
   readonly of: Stage;
   readonly objective: Objective;
+  /** A switching frequency, Hz, and a choke of the library that it is to have, where a draft is to be finished. */
+  readonly draft?: { readonly switchingFrequency: number; readonly inductor: string };
   /** Whether it is taken as soon as it is there, as part of the step before it. */
   readonly joins: boolean;
 }
@@ -41,11 +43,29 @@ const PATHS = ['deadTime', 'control.dutyMax', 'control.currentLimit', 'control.s
 export const toDesign = (stage: Stage): Stage => freed(stage, (path, value) => chosen.get(path) === value);
 
 /** Ask for a design of the stage on the screen. */
-export function askDesign(joins = false): void {
+export function askDesign(joins = false, draft?: AskedDesign['draft']): void {
   const { document } = sessionNow();
   if (!document) return;
   const { objective } = useWishes.getState();
-  useDesigning.setState({ asked: { of: document, objective, joins }, share: 0, answer: undefined });
+  useDesigning.setState({
+    asked: { of: document, objective, joins, ...(draft && { draft }) },
+    share: 0,
+    answer: undefined,
+  });
+}
+
+/** The stage that is to be designed as soon as it is open and worked: a new one. */
+let wanted: string | undefined;
+export const designOnceOpen = (id: string): void => {
+  wanted = id;
+};
+
+/** Ask for the design that was wanted, once its stage stands as it was worked. */
+export function askWanted(): void {
+  const { id, document, worked, stale } = sessionNow();
+  if (wanted === undefined || id !== wanted || !document || stale || !worked) return;
+  wanted = undefined;
+  askDesign();
 }
 
 /** Give up the design under way. */

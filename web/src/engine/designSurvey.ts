@@ -20,7 +20,8 @@ export interface ProposedDesign {
   readonly missed: readonly string[];
   readonly noLoop: string | undefined;
   readonly noController: string | undefined;
-  readonly rivals: readonly Rival[];
+  /** What else was drafted, the nearest first. */
+  readonly drafts: readonly Rival[];
   readonly nearest: readonly (Concession & { readonly words: string })[];
 }
 
@@ -40,7 +41,7 @@ export const designSurvey = {
   ): ProposedDesign | NoDesign {
     const found = designStage(stage, inventory, objective, tell);
     if (!found.ok) return { kind: 'none', reason: problemsSentence(found.problems) };
-    const { design, rivals, nearest, noController } = found.value;
+    const { design, drafts, nearest, noController } = found.value;
     const { evaluation } = design.evaluated;
     const names = new Map(evaluation.verdicts.map(({ target, quantity }) => [target, quantity]));
     return {
@@ -51,7 +52,7 @@ export const designSurvey = {
       missed: evaluation.verdicts.flatMap(({ pass, quantity }) => (pass ? [] : [quantity])),
       noLoop: design.noLoop,
       noController,
-      rivals,
+      drafts,
       nearest: nearest.map((one) => ({ ...one, words: names.get(one.target) ?? one.target.replace(/^targets\./, '') })),
     };
   },

@@ -1,5 +1,6 @@
 import { topologyOf, formatQuantity, type Stage } from '@yundro/core';
 import { SchematicDrawing } from '../charts/SchematicDrawing';
+import { DesignNotice } from '../design/DesignNotice';
 import { useWorked } from '../engine/useWorked';
 import { Answered } from '../shown/Answered';
 import { Cautions } from '../stage/Cautions';
@@ -34,6 +35,7 @@ export function OverviewStation() {
       </header>
       <VerdictSentence />
       <NextStepCard />
+      <DesignNotice />
       <section className="sheet-box" aria-label="Drawing and defining numbers">
         <Drawing />
         <DefiningNumbers />

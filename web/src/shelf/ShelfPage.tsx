@@ -3,6 +3,7 @@ import type { Project, StageRow } from '@yundro/core';
 import { useMemo, useRef, useState, type DragEvent } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, useNavigate } from 'react-router';
+import { designOnceOpen } from '../design/designing';
 import { api } from '../api/client';
 import { FindOrDo } from '../desk/FindOrDo';
 import { download } from '../shown/download';
@@ -252,6 +253,7 @@ export function ShelfPage() {
             setStarting(undefined);
             void act(async () => {
               const made = await api.createStage(home, await chosenFrom(stage));
+              designOnceOpen(made.id);
               void navigate(`/stages/${made.id}/overview`);
             });
           }}
