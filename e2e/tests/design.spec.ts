@@ -70,10 +70,8 @@ test('a new stage is designed from records by itself, and its overview leads to 
   await page.goto('/');
   await page.getByRole('button', { name: 'New stage' }).click();
   const sheet = page.getByRole('dialog');
-  await sheet.getByLabel('Lowest input voltage').fill('10');
-  await sheet.getByLabel('Highest input voltage').fill('14');
-  await sheet.getByLabel('Output voltage', { exact: true }).fill('5');
-  await sheet.getByLabel('Full load current').fill('3');
+  await sheet.getByLabel('What it is for, in a line').fill('10-14 V to 5 V 3 A');
+  await sheet.getByLabel('Name', { exact: true }).fill('Own bus');
   await sheet.getByRole('button', { name: 'Start the stage' }).click();
   const notice = page.getByRole('status').filter({ hasText: 'A design from records is there' });
   await expect(notice).toContainText('every target holds');

@@ -154,7 +154,7 @@ test('the conduction map names the boundary load, and the corner below it is dis
   await openStage(page, 'Hydrophone bias', 'Stage');
   await page.getByRole('button', { name: 'Conduction mode' }).click();
   await expect(page.getByRole('img', { name: 'Conduction mode over input voltage and load' })).toBeVisible();
-  await expect(page.locator('.station')).toContainText(/Boundary load: \d+\.\d mA at 11\.4 V input/);
+  await expect(page.locator('.station')).toContainText(/Boundary load: \d+\.\d.mA at 11\.4.V input/);
   await page.getByRole('button', { name: /^\d+\.\d.mA at 11\.4.V input$/ }).click();
   const panel = page.getByRole('dialog');
   await expect(panel).toContainText('Working: boundary load');

@@ -1,4 +1,5 @@
 import { FEATURES, withController, type Feature, type PartOf } from '@yundro/core';
+import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useWorked } from '../engine/useWorked';
 import { useParts } from '../library/useParts';
@@ -46,12 +47,17 @@ function chooseController(part: PartOf<'controller'>): void {
 export function ControllerNeeds() {
   const features = useSession((session) => session.document?.targets.features) ?? NONE;
   const named = useSession((session) => session.document?.control.controller);
+  // The records are read when they are looked at.
+  const [open, setOpen] = useState(false);
   const toggle = (feature: Feature): void => {
     const next = features.includes(feature) ? features.filter((one) => one !== feature) : [...features, feature];
     putPart(['targets', 'features'], next.length > 0 ? next : undefined);
   };
   return (
-    <details className="mt-3">
+    <details
+      className="mt-3"
+      onToggle={({ target, currentTarget }) => target === currentTarget && setOpen(currentTarget.open)}
+    >
       <summary>
         <strong>Controller</strong>{' '}
         <span className="quiet">
@@ -68,7 +74,7 @@ export function ControllerNeeds() {
           </label>
         ))}
       </fieldset>
-      <Candidates named={named} />
+      {open && <Candidates named={named} />}
     </details>
   );
 }

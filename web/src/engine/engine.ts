@@ -1,6 +1,5 @@
 import {
   bankStresses,
-  cautionsOf,
   COARSE_GRID,
   cornerMargins,
   currentOf,
@@ -25,7 +24,6 @@ import {
   stageSignals,
   voltageOf,
   waveformMeasures,
-  workingOf,
   type BankStress,
   type CapacitorCandidate,
   type Caution,
@@ -272,9 +270,10 @@ export const engine = {
     const { complete } = worked;
     return mapsOf(complete, modes, COARSE_GRID, [...mapRows(complete, modes, COARSE_GRID)]);
   },
-  /** What can hurt someone, or the stage, about it. */
-  cautions(work: number): readonly Caution[] | undefined {
+  /** What can hurt someone, or the stage, about it; the loop it takes for that is fetched when it is first asked. */
+  async cautions(work: number): Promise<readonly Caution[] | undefined> {
     const worked = works.get(work);
+    const { cautionsOf } = await import('./rareEngine');
     return worked && cautionsOf(worked.evaluation.stage, worked);
   },
   /** Gates of the stage that the edges of the other switch may lift, at a corner. */
@@ -284,9 +283,10 @@ export const engine = {
     return worked && solved ? gateChecks(worked.complete, solved) : undefined;
   },
   /** The working of a figure at a corner of the stage. */
-  working(work: number, corner: number, key: string): Working | undefined {
+  async working(work: number, corner: number, key: string): Promise<Working | undefined> {
     const worked = works.get(work);
     const solved = solvedAt(work, corner);
+    const { workingOf } = await import('./rareEngine');
     return worked && solved ? workingOf(key, worked.complete, solved) : undefined;
   },
 };

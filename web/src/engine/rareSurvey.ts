@@ -1,35 +1,21 @@
 import {
-  evaluateStage,
-  proposeLoop,
-  type Procedure,
-  type ProposedLoop,
   boundaryWorking,
   compareRectifiers,
   completeStage,
   conductionMap,
   conversionRatio,
-  formatQuantity,
   frequencyStudy,
-  injectedSweep,
-  injectLoop,
   peakRatioWorking,
-  readWaveform,
   topologyAdvice,
   type Advice,
   type ConductionMap,
   type ConversionRatio,
-  type FailedRun,
   type FrequencyStudy,
   type PartOf,
-  type ReadWaveform,
   type RectifierComparison,
-  type ResponsePoint,
   type Stage,
   type Working,
 } from '@yundro/core';
-
-/** Frequencies of an injected sweep. */
-const INJECTED = 24;
 
 /** A conversion ratio with the working of its peak, where it has one. */
 export interface WorkedRatio extends ConversionRatio {
@@ -40,9 +26,6 @@ export interface WorkedRatio extends ConversionRatio {
 export interface WorkedMap extends ConductionMap {
   readonly workings: readonly Working[];
 }
-
-/** How an injected sweep ended. */
-export type InjectedSweepEnd = { readonly kind: 'swept' } | FailedRun;
 
 /** Questions that one view alone asks; undefined where the stage still lacks a part. */
 export const rareSurvey = {
@@ -82,45 +65,5 @@ export const rareSurvey = {
       return working ? [working] : [];
     });
     return { ...map, workings };
-  },
-  /**
-   * The loop gain by injection, frequency after frequency, each told of as it is found.
-   *
-   * @param tell is told a point and how many there are to be.
-   */
-  injectedLoop(
-    stage: Stage,
-    inputVoltage: number,
-    outputCurrent: number,
-    tell: (point: ResponsePoint, all: number) => void,
-  ): InjectedSweepEnd {
-    const complete = completeStage(stage);
-    if (!complete.ok) return { kind: 'failed', reason: 'the stage still lacks a part' };
-    const frequencies = injectedSweep(complete.value.clock, INJECTED);
-    for (const frequency of frequencies) {
-      const condition = { inputVoltage, load: { kind: 'current', current: outputCurrent } } as const;
-      const found = injectLoop(complete.value, condition, frequency);
-      if (found.kind === 'failed') return found;
-      if (!found.settled)
-        return {
-          kind: 'failed',
-          reason: `at ${formatQuantity(found.frequency, 'Hz', 3)} the answer to the sine does not settle: the loop is barely stable, or not`,
-        };
-      tell({ frequency: found.frequency, value: found.loop }, frequencies.length);
-    }
-    return { kind: 'swept' };
-  },
-  /** What an oscilloscope recorded, or the sentence for what is wrong with it. */
-  readRecord(text: string): ReadWaveform | string {
-    return readWaveform(text);
-  },
-  /** A compensator for the stage, or the words for why there is none. */
-  proposeLoop(stage: Stage, procedure: Procedure): Omit<ProposedLoop, 'corners'> | string {
-    const evaluated = evaluateStage(stage);
-    if (!evaluated.ok) return 'The stage still lacks a part.';
-    const proposal = proposeLoop(evaluated.value, procedure);
-    if (typeof proposal === 'string') return proposal;
-    const { control, choices, holds } = proposal;
-    return { control, choices, holds };
   },
 };

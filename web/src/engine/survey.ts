@@ -16,7 +16,6 @@ import {
   type OperatingMode,
   type Stage,
 } from '@yundro/core';
-import { designSurvey } from './designSurvey';
 import { loopSurvey } from './loopSurvey';
 import { transientSurvey } from './transientSurvey';
 
@@ -33,6 +32,11 @@ export interface EfficiencyCurves {
 type Rare = (typeof import('./rareSurvey'))['rareSurvey'];
 const rare = async (): Promise<Rare> => (await import('./rareSurvey')).rareSurvey;
 
+type Tools = (typeof import('./loopTools'))['loopTools'];
+const tools = async (): Promise<Tools> => (await import('./loopTools')).loopTools;
+type Designs = (typeof import('./designSurvey'))['designSurvey'];
+const designs = async (): Promise<Designs> => (await import('./designSurvey')).designSurvey;
+
 /** Questions that take longer than an edit may wait; undefined where the stage still lacks a part. */
 export const survey = {
   /** The highest input capacitor RMS current over the whole input range at full load. */
@@ -48,7 +52,6 @@ export const survey = {
   },
   ...loopSurvey,
   ...transientSurvey,
-  ...designSurvey,
   /** Efficiency against load: at every input corner in the mode of the stage, and at the nominal input in every mode. */
   efficiencyCurves(stage: Stage): EfficiencyCurves | undefined {
     const complete = completeStage(stage);
@@ -88,9 +91,10 @@ export const survey = {
   frequencyStudy: async (...asked: Parameters<Rare['frequencyStudy']>) => (await rare()).frequencyStudy(...asked),
   rectifiers: async (...asked: Parameters<Rare['rectifiers']>) => (await rare()).rectifiers(...asked),
   advice: async (...asked: Parameters<Rare['advice']>) => (await rare()).advice(...asked),
-  proposeLoop: async (...asked: Parameters<Rare['proposeLoop']>) => (await rare()).proposeLoop(...asked),
-  readRecord: async (...asked: Parameters<Rare['readRecord']>) => (await rare()).readRecord(...asked),
-  injectedLoop: async (...asked: Parameters<Rare['injectedLoop']>) => (await rare()).injectedLoop(...asked),
+  proposeLoop: async (...asked: Parameters<Tools['proposeLoop']>) => (await tools()).proposeLoop(...asked),
+  readRecord: async (...asked: Parameters<Tools['readRecord']>) => (await tools()).readRecord(...asked),
+  designed: async (...asked: Parameters<Designs['designed']>) => (await designs()).designed(...asked),
+  injectedLoop: async (...asked: Parameters<Tools['injectedLoop']>) => (await tools()).injectedLoop(...asked),
 };
 
 export type Survey = typeof survey;

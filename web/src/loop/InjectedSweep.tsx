@@ -3,7 +3,7 @@ import { proxy } from 'comlink';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useParams } from 'react-router';
-import type { InjectedSweepEnd } from '../engine/rareSurvey';
+import type { InjectedSweepEnd } from '../engine/loopTools';
 import { useSurvey } from '../engine/useSurvey';
 import type { LookedAt } from '../stage/useCorner';
 import { addTrace, changeTrace, removeTrace } from './traces';

@@ -1,34 +1,35 @@
-import { cautionsOf, type Stage } from '@yundro/core';
+import { statedCautions, type Caution } from '@yundro/core';
+import { useState } from 'react';
 import { useWorked } from '../engine/useWorked';
 import { Answered } from '../shown/Answered';
 import { useLookedAt } from './useCorner';
 import { useSession } from './stageSession';
 
-/** What can hurt someone, or the stage, about it, from its own values: with its parts where they are worked. */
+/** What can hurt someone, or the stage, about it, from its own values: with its parts and its loop once it is opened. */
 export function Cautions() {
   const stage = useSession((session) => session.document);
-  const asked = useWorked(useLookedAt(), (engine, { work }) => engine.cautions(work));
+  const [open, setOpen] = useState(false);
+  const looked = useLookedAt();
+  const asked = useWorked(open ? looked : undefined, (engine, { work }) => engine.cautions(work));
   if (!stage) return null;
   return (
-    <Answered of={asked} what="cautions" wait={<List of={cautionsOf(stage)} stage={stage} />}>
-      {(cautions) => <List of={cautions ?? cautionsOf(stage)} stage={stage} />}
-    </Answered>
-  );
-}
-
-function List({ of, stage }: { readonly of: ReturnType<typeof cautionsOf>; readonly stage: Stage }) {
-  return (
-    <details className="caution mt-3" aria-label={`Cautions of ${stage.name}`}>
+    <details className="caution mt-3" onToggle={({ currentTarget }) => setOpen(currentTarget.open)}>
       <summary>
-        <strong>
-          {of.length} {of.length === 1 ? 'caution' : 'cautions'} before power is applied
-        </strong>
+        <strong>Cautions</strong> before power is applied
       </summary>
-      <ul className="mb-0">
-        {of.map(({ code, sentence }) => (
-          <li key={code}>{sentence}</li>
-        ))}
-      </ul>
+      {open && (
+        <Answered of={asked} what="list of cautions" wait={<List of={statedCautions(stage)} />}>
+          {(cautions) => <List of={cautions ?? statedCautions(stage)} />}
+        </Answered>
+      )}
     </details>
   );
 }
+
+const List = ({ of }: { readonly of: readonly Caution[] }) => (
+  <ul className="mb-0" aria-label="Cautions">
+    {of.map(({ code, sentence }) => (
+      <li key={code}>{sentence}</li>
+    ))}
+  </ul>
+);
