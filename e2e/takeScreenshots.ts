@@ -123,7 +123,7 @@ await view('loop-tolerance', 'dark', async (page) => {
 });
 await view('library', 'light', async (page) => {
   await page.goto(`${server.address}/library`);
-  await page.getByRole('button', { name: 'LX02-1u' }).click();
+  await page.locator('tbody button').first().click();
 });
 
 // Last, for it changes the design.
