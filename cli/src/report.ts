@@ -89,8 +89,10 @@ export function driversReport(lines: readonly LedgerLine[]): string {
 
 /** What mends the targets that fail. */
 export function remediesReport(verdicts: readonly Pick<Verdict, 'quantity' | 'pass' | 'remedies'>[]): string {
-  const lines = verdicts.flatMap(({ quantity, pass, remedies = [] }) => {
+  const lines = verdicts.flatMap(({ quantity, pass, remedies }) => {
     if (pass) return [];
+    if (!remedies)
+      return [`${quantity}\n  Not looked for to the end, as it takes long: --patience 120 gives it the time.\n`];
     const mends = remedies.map(({ effect }) => `  ${effect}.\n`);
     return [`${quantity}\n${mends.length > 0 ? mends.join('') : '  No single value mends it.\n'}`];
   });

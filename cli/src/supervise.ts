@@ -53,7 +53,7 @@ export function supervise(words: readonly string[], bundle: string): Promise<num
   }
   const { rest, seconds } = asked;
   const reads = rest.includes('-');
-  const worker = new Worker(RUN, { eval: true, workerData: { bundle, words: rest, reads }, stdin: reads });
+  const worker = new Worker(RUN, { eval: true, workerData: { bundle, words: rest, reads, seconds }, stdin: reads });
   const input = worker.stdin;
   if (input) {
     process.stdin.pipe(input);

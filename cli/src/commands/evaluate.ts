@@ -13,6 +13,7 @@ import {
 } from '@yundro/core';
 import type { Command } from '../command.js';
 import { CommandError } from '../commandError.js';
+import { timeLeft } from '../patience.js';
 import { commandLine, stageFrom, valueOrSentence } from '../input.js';
 import { inventoryFrom } from '../inventory.js';
 import {
@@ -52,7 +53,7 @@ export const evaluate: Command = {
     const { evaluation } = withLoop(evaluated, loop);
     const report = {
       ...evaluation,
-      verdicts: [...wholeLedger(evaluated, loop, transient)],
+      verdicts: [...wholeLedger(evaluated, loop, transient, timeLeft)],
       ...(inventory && controller !== undefined && { controllers: controllersOf(evaluated, inventory, controller) }),
       cautions: cautionsOf(evaluation.stage, evaluated),
       notJudged: evaluation.notJudged.filter((words) => !settled.includes(words)),

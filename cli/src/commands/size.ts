@@ -11,6 +11,7 @@ import type { Command } from '../command.js';
 import { CommandError } from '../commandError.js';
 import { commandLine, stageFrom, valueOrSentence, writeTo } from '../input.js';
 import { inventoryFrom } from '../inventory.js';
+import { timeLeft } from '../patience.js';
 import { cautionsReport, choicesReport, evaluationReport, jsonText, remediesReport } from '../report.js';
 
 function objectiveFrom(text: unknown): Objective {
@@ -52,7 +53,7 @@ export const size: Command = {
     const designed = valueOrSentence(designStage(await stageFrom(file), inventory, objective));
     const { design, rivals, nearest, controllers, noController } = designed;
     const { evaluation: judged } = design.evaluated;
-    const evaluation = { ...judged, verdicts: [...withRemedies(design.evaluated)] };
+    const evaluation = { ...judged, verdicts: [...withRemedies(design.evaluated, timeLeft)] };
     const cautions = cautionsOf(evaluation.stage, design.evaluated);
     const output = values['output'];
     if (typeof output === 'string') await writeTo(output, writeStage(evaluation.stage));

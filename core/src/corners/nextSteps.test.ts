@@ -8,6 +8,7 @@ import { ledgerOf } from './ledger.js';
 import { leastMargin } from './leastMargin.js';
 import { unjudgedLoop } from './loopVerdicts.js';
 import { nextSteps } from './nextSteps.js';
+import { withRemedies } from './remedies.js';
 
 const stageFrom = (document: unknown): Stage => {
   const read = stageFromDocument(document);
@@ -85,6 +86,19 @@ describe('the next steps of a target that fails', () => {
     expect(steps.at(-1)).toBe(faster);
     expect(steps[0]?.clean).toBe(true);
   });
+});
+
+test('what is not looked for to the end has no remedies, rather than none that help', () => {
+  const evaluated = evaluateStage(changed({ inputRipple: 0.12 }));
+  if (!evaluated.ok) throw new Error('not evaluated');
+  const ripple = (goesOn: () => boolean) =>
+    withRemedies(evaluated.value, goesOn).find(({ target }) => target === 'inputRipple');
+  expect(ripple(() => true)?.remedies?.length).toBeGreaterThan(0);
+  expect(ripple(() => false)?.remedies).toBeUndefined();
+  // Given up half-way: what was found by then is told.
+  let asked = 0;
+  const some = ripple(() => (asked += 1) < 4)?.remedies ?? [];
+  expect(some.length).toBeLessThan(ripple(() => true)?.remedies?.length ?? 0);
 });
 
 test('a target that is tight is to be so no more', () => {

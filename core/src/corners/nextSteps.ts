@@ -96,9 +96,10 @@ const worth = (margin: number | null): number => margin ?? -Infinity;
  * moved. Values as stated; what the spread of the parts takes is aimed for on top.
  *
  * @param line the target with its drivers, as the ledger in full has it.
+ * @param goesOn asked before each change is worked; those that are not any more are left out.
  * @public
  */
-export function nextSteps(stage: Stage, line: LedgerLine): readonly NextStep[] {
+export function nextSteps(stage: Stage, line: LedgerLine, goesOn: () => boolean = () => true): readonly NextStep[] {
   const simulated = line.figure === 'transient';
   const before = judged(stage, simulated);
   const { margin } = line.nominal;
@@ -118,6 +119,7 @@ export function nextSteps(stage: Stage, line: LedgerLine): readonly NextStep[] {
     let best: NextStep | undefined;
     for (const to of preferredFrom(first, field.unit, log > 0)) {
       tries += 1;
+      if (!goesOn()) break;
       if (tries > TRIES || to > FURTHEST * from || to < from / FURTHEST || to === from) break;
       const read = stageFromDocument(withValue(stage, moved.path, to));
       const after = read.ok ? judged(read.value, simulated) : undefined;

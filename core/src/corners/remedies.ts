@@ -30,8 +30,8 @@ const margin = (value: number | null): string => (value === null ? 'none' : marg
  * What mends a target that fails: each the change of one value, worked whole, after which the target holds and nothing fails that held
  * before. Empty where no single value does.
  */
-function remediesOf(stage: Stage, line: LedgerLine): readonly Remedy[] {
-  return nextSteps(stage, line)
+function remediesOf(stage: Stage, line: LedgerLine, goesOn: () => boolean): readonly Remedy[] {
+  return nextSteps(stage, line, goesOn)
     .filter(({ clean }) => clean)
     .map((step) => ({
       path: pathText(step.path),
@@ -45,21 +45,28 @@ function remediesOf(stage: Stage, line: LedgerLine): readonly Remedy[] {
  * The whole ledger of a stage: steady state, loop and load step with what drives each margin; what fails carries its remedies. What
  * drives a load step that holds is not worked, as it takes a simulation for each value.
  *
+ * @param goesOn whether there is time left to look for what mends; a line that was not looked at to the end has no remedies at all.
  * @public
  */
 export function wholeLedger(
   evaluated: EvaluatedStage,
   loop: JudgedLoop,
   transient: JudgedTransient,
+  goesOn: () => boolean = () => true,
 ): readonly LedgerLine[] {
   const { stage } = evaluated.evaluation;
   const missed = transient.verdicts.some(({ pass }) => !pass);
   const lines = [
     ...ledgerOf(evaluated),
     ...loopLedger(evaluated, loop),
-    ...(missed ? transientLedger(stage, transient) : transient.verdicts.map(lineWithoutDrivers)),
+    ...(missed ? transientLedger(stage, transient, goesOn) : transient.verdicts.map(lineWithoutDrivers)),
   ];
-  return lines.map((line) => (line.pass ? line : { ...line, remedies: [...remediesOf(stage, line)] }));
+  return lines.map((line) => {
+    if (line.pass) return line;
+    const remedies = [...remediesOf(stage, line, goesOn)];
+    // That there is none is known only where the search was not cut short.
+    return remedies.length > 0 || goesOn() ? { ...line, remedies } : line;
+  });
 }
 
 /**
@@ -67,14 +74,14 @@ export function wholeLedger(
  *
  * @public
  */
-export function withRemedies(evaluated: EvaluatedStage): readonly Verdict[] {
+export function withRemedies(evaluated: EvaluatedStage, goesOn: () => boolean = () => true): readonly Verdict[] {
   const { verdicts } = evaluated.evaluation;
-  if (verdicts.every(({ pass }) => pass)) return verdicts;
+  if (verdicts.every(({ pass }) => pass) || !goesOn()) return verdicts;
   const judged = { ...evaluated, evaluation: { ...evaluated.evaluation, verdicts: verdicts.filter(isSteady) } };
-  const lines = wholeLedger(judged, judgeLoop(evaluated), judgeTransient(evaluated.complete));
+  const lines = wholeLedger(judged, judgeLoop(evaluated), judgeTransient(evaluated.complete), goesOn);
   return verdicts.map((verdict) => {
     const remedies = lines.find(({ target }) => target === verdict.target)?.remedies;
-    return verdict.pass ? verdict : { ...verdict, remedies: remedies ?? [] };
+    return remedies === undefined ? verdict : { ...verdict, remedies };
   });
 }
 

@@ -20,9 +20,10 @@ const SETTLED = 1e-3;
 
 /** Margins of one step, simulated with some values multiplied. */
 const marginsOfStep =
-  (stage: Stage, { corner, up, instant }: SimulatedStep): MarginsOf =>
+  (stage: Stage, { corner, up, instant }: SimulatedStep, goesOn: () => boolean): MarginsOf =>
   (factors) => {
     const found = new Map<string, Probed>();
+    if (!goesOn()) return found;
     const complete = completeStage(withFactors(stage, factors));
     if (!complete.ok) return found;
     const step = simulatedStep(complete.value, { inputVoltage: corner.inputVoltage, up, instant });
@@ -37,9 +38,14 @@ const marginsOfStep =
  * which the margin is gone, and the margin with every toleranced part at the end of its spread that is worst for it. Every figure is a
  * simulated step.
  *
+ * @param goesOn asked before each simulation; what is not worked any more is left out.
  * @public
  */
-export function transientLedger(stage: Stage, { steps, verdicts }: JudgedTransient): readonly LedgerLine[] {
+export function transientLedger(
+  stage: Stage,
+  { steps, verdicts }: JudgedTransient,
+  goesOn: () => boolean = () => true,
+): readonly LedgerLine[] {
   const values = answeringValues(stage);
   const spreads = spreadsOf(stage);
   const rules = stepRules(stage);
@@ -48,7 +54,7 @@ export function transientLedger(stage: Stage, { steps, verdicts }: JudgedTransie
     const of = rules.find(({ rule }) => rule.target === verdict.target)?.of;
     const worst = of && steps.find((step) => of(step) === verdict.worst);
     if (!worst) return lineWithoutDrivers(verdict);
-    const probe = probes.get(worst) ?? new MarginProbe(marginsOfStep(stage, worst), STEP);
+    const probe = probes.get(worst) ?? new MarginProbe(marginsOfStep(stage, worst, goesOn), STEP);
     probes.set(worst, probe);
     return lineInFull(verdict, probe, values, spreads, SETTLED);
   });
