@@ -33,16 +33,16 @@ describe('the engine’s worker', () => {
     expect(average(3)).toBeCloseTo(5, 1);
     expect(average(4)).toBeCloseTo(3.3, 1);
   });
-  test('has no answer about a work it keeps no longer, but keeps the one that is held', () => {
+  test('has no answer about a work it keeps no longer, but keeps the one that is held', async () => {
     engine.work(5, stage, false);
     engine.hold([5]);
     for (const work of [6, 7, 8]) engine.work(work, changed, false);
-    expect(engine.working(5, 0, 'outputRipple')).toBeDefined();
-    expect(engine.working(6, 0, 'outputRipple')).toBeUndefined();
+    expect(await engine.working(5, 0, 'outputRipple')).toBeDefined();
+    expect(await engine.working(6, 0, 'outputRipple')).toBeUndefined();
     expect(engine.schematic(8, 0, 0)).toBeDefined();
     engine.hold([]);
     engine.work(9, changed, false);
-    expect(engine.working(5, 0, 'outputRipple')).toBeUndefined();
+    expect(await engine.working(5, 0, 'outputRipple')).toBeUndefined();
   });
   test('says of a stage that lacks parts what is missing, and what losses leave out of one that has them', () => {
     const { evaluation, problems, corners } = engine.work(10, bare, false);

@@ -146,7 +146,7 @@ export function typeText(path: StagePath, text: string, reading: Reading): void 
   const fault = 'fault' in reading ? reading.fault : candidate?.ok === false ? faultOf(candidate) : undefined;
   const preview = candidate?.ok ? candidate.value.stage : undefined;
   setUntracked({ typing: { path, text, fault }, preview });
-  if (preview !== undefined) void work(!stands(preview));
+  if (preview !== undefined) void work(!stands(session.document, preview));
   else if (session.preview !== undefined) void work(false);
 }
 
@@ -205,16 +205,24 @@ function apply(
     readonly rechoose?: boolean;
   } = {},
 ): void {
+  const before = sessionNow().document;
   set({ document: next, pending, typing: undefined, preview: undefined });
   noteUnsaved();
-  void work(rechoose && !stands(next));
+  void work(rechoose && !stands(before, next));
   // What is found in the records joins this step.
   if (rechoose && useWishes.getState().always) askDesign(true);
 }
 
-/** Whether the parts stay as they are until the records have been searched: where they are from there, or will be. */
-const stands = (stage: Stage): boolean =>
-  completeStage(stage).ok && (useWishes.getState().always || standsOnRecords(stage));
+/**
+ * Whether the parts stay as they are until the records have been searched: where they are from there, or will be. Those of another form of
+ * stage do not.
+ */
+const stands = (before: Stage | undefined, next: Stage): boolean =>
+  before?.topology === next.topology &&
+  before.rectifier === next.rectifier &&
+  before.phases === next.phases &&
+  completeStage(next).ok &&
+  (useWishes.getState().always || standsOnRecords(next));
 
 const sameEntries = (a: Session['pending'], b: Session['pending']): boolean =>
   Object.keys(a).length === Object.keys(b).length && Object.entries(a).every(([key, one]) => b[key] === one);
