@@ -70,6 +70,7 @@ export const lossChecks: readonly OutsideCheck[] = [
   check(OUTPUT, 'energy in it', 'J', 3.072e-7, () => junctionOf48V.energy),
   check(OUTPUT, 'hard turn-on of a half bridge of two such devices, at 1 Hz', 'W', 9.216e-7, () =>
     outputChargeLoss.compute({
+      share: 0,
       ownEnergy: halfBridge.energy,
       otherCharge: halfBridge.charge,
       otherEnergy: halfBridge.energy,

@@ -75,19 +75,19 @@ export const periodicCharge: ClosedForm<'charge' | 'voltage' | 'fSw' | 'devices'
   compute: (v) => v.devices * v.charge * v.voltage * v.fSw,
 };
 
-/** P = n (1 − s)² (E1 + Q2 V − E2) f: what is left of the output charges after a share s of them has moved by itself. */
-export const partlySoftLoss: ClosedForm<
+/** Loss of the output charges at a turn-on: the switch's own energy, and what charging the other one costs; less what a reversed current moved before. */
+export const outputChargeLoss: ClosedForm<
   'share' | 'ownEnergy' | 'otherCharge' | 'otherEnergy' | 'voltage' | 'fSw' | 'devices'
 > = {
-  name: 'Output charge that a reversed current leaves',
+  name: 'Output charge at a turn-on',
   symbol: 'P',
   unit: 'W',
   formula: 'n\\left(1-s\\right)^2\\left(E_1+Q_2V-E_2\\right)f_\\mathrm{sw}',
-  source: `${SOURCES.erickson4.replace('section 4.3', 'section 4.3.3')}, with the share moved before the switch closes`,
+  source: `${SOURCES.erickson4.replace('section 4.3', 'section 4.3.3')}, with the charge drawn into the other device`,
   assumption:
-    'The current moves s = I t / Q of the charge within the dead time; of a linear capacitance the square of the voltage that is left is lost.',
+    'The switch discharges itself and charges the other device from the supply; for two equal devices that is QV, not both energies twice. A reversed current moves s = I t / Q of it within the dead time; of a linear capacitance the square of the voltage that is left is lost.',
   inputs: {
-    share: { symbol: 's', name: 'share of the charge moved within the dead time', unit: 'ratio' },
+    share: { symbol: 's', name: 'share of the charge moved before the switch closes', unit: 'ratio' },
     ownEnergy: { symbol: 'E_1', name: 'energy in its own output charge', unit: 'J' },
     otherCharge: { symbol: 'Q_2', name: 'output charge of the other device', unit: 'C' },
     otherEnergy: { symbol: 'E_2', name: 'energy in it', unit: 'J' },
@@ -97,24 +97,3 @@ export const partlySoftLoss: ClosedForm<
   },
   compute: (v) => v.devices * (1 - v.share) ** 2 * (v.ownEnergy + v.otherCharge * v.voltage - v.otherEnergy) * v.fSw,
 };
-
-/** Loss of the output charges at a hard turn-on: the switch's own energy, and what charging the other one costs. */
-export const outputChargeLoss: ClosedForm<'ownEnergy' | 'otherCharge' | 'otherEnergy' | 'voltage' | 'fSw' | 'devices'> =
-  {
-    name: 'Output charge at a hard turn-on',
-    symbol: 'P',
-    unit: 'W',
-    formula: 'n\\left(E_1+Q_2V-E_2\\right)f_\\mathrm{sw}',
-    source: `${SOURCES.erickson4.replace('section 4.3', 'section 4.3.3')}, with the charge drawn into the other device`,
-    assumption:
-      'The switch discharges itself and charges the other device from the supply; for two equal devices that is QV, not both energies twice.',
-    inputs: {
-      ownEnergy: { symbol: 'E_1', name: 'energy in its own output charge', unit: 'J' },
-      otherCharge: { symbol: 'Q_2', name: 'output charge of the other device', unit: 'C' },
-      otherEnergy: { symbol: 'E_2', name: 'energy in it', unit: 'J' },
-      voltage: { symbol: 'V', name: 'voltage switched', unit: 'V' },
-      fSw: { symbol: 'f_\\mathrm{sw}', name: 'edges a second', unit: 'Hz' },
-      devices: { symbol: 'n', name: 'phases', unit: 'count' },
-    },
-    compute: (v) => v.devices * (v.ownEnergy + v.otherCharge * v.voltage - v.otherEnergy) * v.fSw,
-  };

@@ -1,16 +1,9 @@
-import {
-  edgeOverlap,
-  outputChargeLoss,
-  partlySoftLoss,
-  periodicCharge,
-  turnOffTime,
-  turnOnTime,
-} from '../firstcut/edgeForms.js';
+import { edgeOverlap, outputChargeLoss, periodicCharge, turnOffTime, turnOnTime } from '../firstcut/edgeForms.js';
 import type { Stage } from '../stage/schema.js';
 import type { Rectifier } from '../stage/completeStage.js';
 import type { Mosfet } from '../stage/partsSchema.js';
 import type { ClosedForm } from '../firstcut/closedForm.js';
-import type { Bearing, Edge } from './bearing.js';
+import type { Bearing } from './bearing.js';
 import { diodeOutputCharge, mosfetOutputCharge, type OutputCharge } from './outputCharge.js';
 
 /** A closed form with the numbers to put in, not yet worked out for show. */
@@ -110,24 +103,23 @@ const heldBy = (opposite: Opposite, voltage: number): OutputCharge =>
 const recoveryOf = (opposite: Opposite): number | undefined =>
   opposite.kind === 'switch' ? opposite.mosfet.recoveryCharge : opposite.diode.recoveryCharge;
 
-/** What of the output charges a reversed current has not moved as the switch closes. */
-function unswung(
+/** What a turn-on loses of the output charges of both devices, where some of the charge was moved before: not worth a term where all was. */
+function outputChargeTerms(
   mosfet: Mosfet,
   opposite: Opposite,
-  { voltage, within }: NonNullable<Edge['swing']>,
-  current: number,
+  voltage: number,
+  moved: number,
   { frequency: fSw, phases: devices }: Bearing,
 ): readonly (Term & { kind: EdgeKind })[] {
   const own = mosfetOutputCharge(mosfet, voltage);
   const held = heldBy(opposite, voltage);
   const whole = own.charge + held.charge;
-  const share = whole > 0 ? Math.min(1, (current * within) / whole) : 1;
-  if (share >= 1) return [];
+  if (whole <= moved) return [];
   return [
     {
       kind: 'OutputCharge',
-      ...termOf(partlySoftLoss, {
-        share,
+      ...termOf(outputChargeLoss, {
+        share: moved / whole,
         ownEnergy: own.energy,
         otherCharge: held.charge,
         otherEnergy: held.energy,
@@ -152,11 +144,9 @@ export function switchTerms(mosfet: Mosfet, opposite: Opposite, bearing: Bearing
   const largest = Math.max(...edges.map((edge) => Math.abs(edge.current)));
   for (const { kind, voltage, current, other, swing } of edges) {
     // A current that runs the other way swings the node by itself, as far as it gets within the dead time.
-    if (kind === 'on' && current < -REVERSED * largest) {
-      if (swing && swing.voltage > 0) terms.push(...unswung(mosfet, opposite, swing, -current, bearing));
-      continue;
-    }
-    if (voltage <= 0) continue;
+    const reversed = kind === 'on' && current < -REVERSED * largest;
+    const stands = reversed ? (swing?.voltage ?? 0) : voltage;
+    if (stands <= 0) continue;
     if (current > 0) {
       if (times)
         terms.push({
@@ -166,22 +156,10 @@ export function switchTerms(mosfet: Mosfet, opposite: Opposite, bearing: Bearing
       else unknown.add('overlap at its edges');
     }
     if (kind === 'off') continue;
-    const own = mosfetOutputCharge(mosfet, voltage);
-    const held = heldBy(opposite, voltage);
-    if (own.charge > 0 || held.charge > 0)
-      terms.push({
-        kind: 'OutputCharge',
-        ...termOf(outputChargeLoss, {
-          ownEnergy: own.energy,
-          otherCharge: held.charge,
-          otherEnergy: held.energy,
-          voltage,
-          fSw,
-          devices,
-        }),
-      });
+    const moved = reversed ? -current * (swing?.within ?? 0) : 0;
+    terms.push(...outputChargeTerms(mosfet, opposite, stands, moved, bearing));
     if (mosfet.outputCharge === undefined) unknown.add('output charge');
-    if (other !== 'diode') continue;
+    if (reversed || other !== 'diode') continue;
     const charge = recoveryOf(opposite);
     if (charge === undefined && opposite.kind === 'switch') unknown.add('recovery of the other body diode');
     if (charge !== undefined && charge > 0)
