@@ -58,7 +58,7 @@ export { sizeStage, type SizedStage } from './sizing/size.js';
 export { sizeLoop } from './sizing/sizeLoop.js';
 export { designStage, type Design, type Designed, type Rival } from './design/designStage.js';
 export { freed, standsOnRecords } from './design/freed.js';
-export { OBJECTIVES, type Figures, type Objective } from './design/merit.js';
+export { FIGURES_ARE, OBJECTIVES, type Figures, type Objective } from './design/merit.js';
 export type { Concession } from './design/nearest.js';
 export {
   inventoryOfRows,

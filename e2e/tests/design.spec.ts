@@ -10,7 +10,7 @@ test('a stage is designed from records: stopped, proposed, taken as one step, ta
   await expect(region).toHaveCount(0);
   await design.click();
   await expect(page.getByRole('progressbar', { name: 'Design under way' })).toBeVisible();
-  await expect(region).toContainText('Every target holds, the simulated load step among them.');
+  await expect(region).toContainText('Every target holds; no load step is asked for. Chosen for loss, board and price');
   const parts = page.getByRole('table', { name: 'Parts of the proposed design' });
   // Records have names: a mark, and the value or the rating.
   await expect(parts.getByRole('row', { name: /^Inductor/ })).toContainText(/L[XY]\d/);
@@ -74,7 +74,7 @@ test('a new stage is designed from records by itself, and its overview leads to 
   await sheet.getByLabel('Name', { exact: true }).fill('Own bus');
   await sheet.getByRole('button', { name: 'Start the stage' }).click();
   const notice = page.getByRole('status').filter({ hasText: 'A design from records is there' });
-  await expect(notice).toContainText('every target holds');
+  await expect(notice).toContainText('Every target holds; no load step is asked for.');
   await notice.getByRole('link').click();
   await page.getByRole('button', { name: 'Take this design' }).click();
   await expect(page.getByRole('region', { name: 'Design from records' })).toContainText('Taken: undo brings back');

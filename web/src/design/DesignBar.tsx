@@ -1,6 +1,7 @@
 import { OBJECTIVES } from '@yundro/core';
 import { Button } from 'react-bootstrap';
 import { askDesign, stopDesign, useDesigning, useWishes } from './designing';
+import { OBJECTIVE_WORDS } from './proposalWords';
 
 /** Asks for a design from records: by what it is to be chosen, and whether after every edit. */
 export function DesignBar() {
@@ -33,7 +34,7 @@ export function DesignBar() {
         >
           {OBJECTIVES.map((one) => (
             <option key={one} value={one}>
-              {WORDS[one]}
+              {OBJECTIVE_WORDS[one]}
             </option>
           ))}
         </select>
@@ -49,10 +50,3 @@ export function DesignBar() {
     </span>
   );
 }
-
-const WORDS = {
-  balanced: 'loss, board and price',
-  efficiency: 'least loss',
-  size: 'least board',
-  cost: 'least price',
-} as const satisfies Record<(typeof OBJECTIVES)[number], string>;

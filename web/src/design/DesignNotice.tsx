@@ -1,8 +1,8 @@
-import { formatQuantity } from '@yundro/core';
 import { Button } from 'react-bootstrap';
 import { Link, useParams } from 'react-router';
 import { useSession } from '../stage/stageSession';
 import { stopDesign, useDesigning } from './designing';
+import { standing } from './proposalWords';
 
 /** On the overview: that a design from records is under way, or there to be looked at. */
 export function DesignNotice() {
@@ -21,12 +21,9 @@ export function DesignNotice() {
       </p>
     );
   if (answer?.value.kind !== 'design' || document !== answer.to.of) return null;
-  const { missed, figures } = answer.value;
   return (
     <p role="status">
-      <b>A design from records is there</b>:{' '}
-      {missed.length === 0 ? 'every target holds' : `it misses ${missed.join(', ')}`}, with{' '}
-      {formatQuantity(figures.loss, 'W', 3)} lost at full load.{' '}
+      <b>A design from records is there.</b> {standing(answer.value)}{' '}
       <Link to={`/stages/${id}/targets`}>Look at it, and take it</Link>
     </p>
   );

@@ -1,8 +1,10 @@
-import { formatQuantity, type Stage } from '@yundro/core';
+import { FIGURES_ARE, formatQuantity, type Objective, type Stage } from '@yundro/core';
 import { Button } from 'react-bootstrap';
 import type { ProposedDesign } from '../engine/designSurvey';
-import { useSession } from '../stage/stageSession';
+import { LeftOut } from '../stage/LeftOut';
+import { refusedTexts, useSession } from '../stage/stageSession';
 import { askDesign, takeDesign, useDesigning } from './designing';
+import { OBJECTIVE_WORDS, standing } from './proposalWords';
 
 /** A part in few words: its name, or its value where it has none, and how many. */
 const inWords = (
@@ -42,6 +44,7 @@ function partLines({ switchingFrequency, parts, deadTime, control }: Stage): rea
 export function DesignProposal() {
   const answer = useDesigning((state) => state.answer);
   const document = useSession((session) => session.document);
+  const refused = useSession(refusedTexts);
   if (!answer || !document) return null;
   if (answer.value.kind === 'none')
     return (
@@ -60,23 +63,31 @@ export function DesignProposal() {
   return (
     <section aria-label="Design from records" className="mt-3">
       <h2>Design from records</h2>
-      <Verdict of={answer.value} />
-      <Comparison before={answer.to.of} design={answer.value} />
-      {taken ? (
-        <p className="quiet">Taken: undo brings back what was before.</p>
-      ) : stands ? (
-        <Button variant="primary" size="sm" className="mt-2" onClick={takeDesign}>
-          Take this design
-        </Button>
-      ) : (
-        <p className="quiet">
-          The stage has changed since.{' '}
+      {!stands && !taken && (
+        <p role="status">
+          The stage has changed since: this is of its targets before.{' '}
           <Button variant="plain" onClick={() => askDesign()}>
             Design it again
           </Button>
         </p>
       )}
-      <Reasons of={answer.value} />
+      {refused.length > 0 && (
+        <p className="quiet">
+          It is of the design: {refused.map(({ text }) => `“${text}”`).join(', ')} stands refused in a field and is not
+          in it.
+        </p>
+      )}
+      <div className={stands || taken ? undefined : 'stale'}>
+        <Verdict of={answer.value} objective={answer.to.objective} />
+        <Comparison before={answer.to.of} design={answer.value} />
+        {taken && <p className="quiet">Taken: undo brings back what was before.</p>}
+        {stands && (
+          <Button variant="primary" size="sm" className="mt-2" onClick={takeDesign}>
+            Take this design
+          </Button>
+        )}
+        <Reasons of={answer.value} />
+      </div>
     </section>
   );
 }
@@ -92,25 +103,22 @@ function statesSizes({ parts, rectifier }: Stage): boolean {
 }
 
 /** Whether every target holds, and what would have to be given. */
-function Verdict({ of: { stage, missed, nearest, noLoop, noController, figures } }: { readonly of: ProposedDesign }) {
+function Verdict({ of, objective }: { readonly of: ProposedDesign; readonly objective: Objective }) {
+  const { stage, nearest, noController, figures, notIncluded } = of;
   const sized = statesSizes(stage);
   const write = (value: number | string): string =>
     typeof value === 'number' ? String(Number(value.toPrecision(4))) : value;
   return (
     <>
       <p>
-        <b>
-          {missed.length === 0
-            ? 'Every target holds, the simulated load step among them.'
-            : `It misses ${missed.join(', ')}.`}
-        </b>{' '}
-        {formatQuantity(figures.loss, 'W', 3)} lost at nominal input and full load
+        <b>{standing(of)}</b> Chosen for {OBJECTIVE_WORDS[objective]}: {formatQuantity(figures.loss, 'W', 3)} lost at
+        nominal input and full load
         {sized
           ? `, ${(figures.area * 1e4).toFixed(2)} cm² under its parts, ${figures.price.toFixed(2)} in the currency of the library.`
           : '; parts that are kept state no size or price, so board and price are not known.'}
-        {noLoop !== undefined && ` No compensation is proposed: ${noLoop}.`}
         {noController !== undefined && ` Controller: ${noController}`}
       </p>
+      <LeftOut of={notIncluded} />
       {nearest.length > 0 && (
         <>
           <p className="mb-0">What would have to be given, one of these for each that is missed, in SI units:</p>
@@ -159,6 +167,7 @@ function Reasons({ of: { choices, drafts } }: { readonly of: ProposedDesign }) {
       {drafts.length > 0 && <Drafts of={drafts} />}
       <details>
         <summary>Why each value: {choices.length} choices</summary>
+        <p className="quiet">{FIGURES_ARE}</p>
         <ul>
           {choices.map(({ path, quantity, rule }) => (
             <li key={path}>

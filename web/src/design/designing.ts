@@ -87,10 +87,12 @@ export function answerDesign(to: AskedDesign, value: ProposedDesign | NoDesign):
 /** Make the proposal the design, as one step of undo, or as part of the edit that it was asked with. */
 export function takeDesign(): void {
   const { answer } = useDesigning.getState();
-  if (answer?.value.kind !== 'design' || sessionNow().document !== answer.to.of) return;
+  const { document, typing } = sessionNow();
+  // A text under way is an edit to come: it is not lost to a design of the stage before it.
+  if (answer?.value.kind !== 'design' || document !== answer.to.of || typing) return;
   const { stage, choices } = answer.value;
   const set = answer.to.joins ? setUntracked : setTracked;
-  set({ document: stage, typing: undefined, preview: undefined });
+  set({ document: stage });
   chosen = new Map(
     choices.flatMap(({ path }) => {
       const value = PATHS.includes(path) ? valueAt(stage, path.split('.')) : undefined;

@@ -18,6 +18,10 @@ export interface ProposedDesign {
   readonly choices: readonly Choice[];
   /** Targets that are missed, in words. */
   readonly missed: readonly string[];
+  /** Whether a load step is among what was judged; targets that nothing judges; what the losses leave out, a sentence each. */
+  readonly simulated: boolean;
+  readonly notJudged: readonly string[];
+  readonly notIncluded: readonly string[];
   readonly noLoop: string | undefined;
   readonly noController: string | undefined;
   /** What else was drafted, the nearest first. */
@@ -50,6 +54,9 @@ export const designSurvey = {
       figures: design.figures,
       choices: design.choices,
       missed: evaluation.verdicts.flatMap(({ pass, quantity }) => (pass ? [] : [quantity])),
+      simulated: evaluation.verdicts.some(({ figure }) => figure === 'transient'),
+      notJudged: evaluation.notJudged,
+      notIncluded: evaluation.notIncluded,
       noLoop: design.noLoop,
       noController,
       drafts,

@@ -75,12 +75,13 @@ const fetched = jest.spyOn(globalThis, 'fetch').mockImplementation((path, option
   const next = answers.shift();
   return next ? Promise.resolve(next()) : Promise.reject(new TypeError('no network'));
 });
-afterAll(() => fetched.mockRestore());
 
 const { openStage } = await import('./opening');
 const { readNumber, redo, takeText, typeText, undo, withdraw } = await import('./editing');
 const { saveNow } = await import('./saving');
-const { refusedTexts, sessionNow, useHistory } = await import('./stageSession');
+const { refusedTexts, sessionNow, setUntracked, useHistory } = await import('./stageSession');
+const { answerDesign, askDesign, forgetDesign, takeDesign, toDesign, useDesigning, useWishes } =
+  await import('../design/designing');
 
 const settled = () => new Promise((resolve) => setTimeout(resolve, 0));
 const type = async (path: StagePath, text: string): Promise<void> => {
@@ -105,6 +106,12 @@ beforeEach(async () => {
   kept.clear();
   engineFails = false;
   await opened();
+});
+afterAll(async () => {
+  // What is not saved is tried again for ever: the last test leaves nothing that is not.
+  kept.clear();
+  await opened();
+  fetched.mockRestore();
 });
 
 describe('what is being typed', () => {
@@ -310,5 +317,137 @@ describe('saving', () => {
     answers = [() => json(recordOf(stage, 4))];
     await openStage(ID);
     expect(sessionNow().save.kind).toBe('conflict');
+  });
+});
+
+describe('a design from records', () => {
+  const LOAD: StagePath = ['targets', 'outputCurrent', 'max'];
+  const mosfet = { name: 'MR1', onResistance: 0.01 };
+  /** A stage that is complete, its free parts from records. */
+  const whole = stageSchema.parse({
+    ...stage,
+    switchingFrequency: 300e3,
+    parts: {
+      inductor: { name: 'LX1', inductance: 5e-6, resistance: 0.01 },
+      outputCapacitors: [{ capacitance: 50e-6 }],
+      highSide: mosfet,
+      lowSide: mosfet,
+    },
+  });
+  const designed = stageSchema.parse({ ...whole, deadTime: 20e-9, control: { ...whole.control, currentLimit: 7 } });
+  const proposal = {
+    kind: 'design' as const,
+    stage: designed,
+    figures: { loss: 1, area: 1e-4, price: 1 },
+    choices: ['deadTime', 'control.currentLimit'].map((path) => ({
+      path,
+      quantity: path,
+      unit: 's' as const,
+      value: 0,
+      rule: '',
+      source: '',
+    })),
+    missed: [],
+    simulated: false,
+    notJudged: [],
+    notIncluded: [],
+    noLoop: undefined,
+    noController: undefined,
+    drafts: [],
+    nearest: [],
+  };
+  /** Ask, and let it be answered. */
+  const design = (joins = false): void => {
+    askDesign(joins);
+    const { asked } = useDesigning.getState();
+    if (!asked) throw new Error('nothing is asked');
+    answerDesign(asked, proposal);
+  };
+  beforeEach(() => {
+    forgetDesign();
+    useWishes.setState({ always: false });
+    setUntracked({ document: whole });
+    useHistory.getState().clear();
+  });
+
+  test('is taken as one step of undo, and only when it is taken', async () => {
+    design();
+    expect(sessionNow().document).toBe(whole);
+    takeDesign();
+    await settled();
+    expect(sessionNow().document).toBe(designed);
+    expect(steps()).toBe(1);
+    undo();
+    expect(sessionNow().document).toBe(whole);
+  });
+  test('that answers an edit joins its step', async () => {
+    await take(LOAD, '4');
+    expect(steps()).toBe(1);
+    design(true);
+    expect(sessionNow().document).toBe(designed);
+    expect(steps()).toBe(1);
+    undo();
+    expect(sessionNow().document).toBe(whole);
+  });
+  test('of a stage that has changed since is not taken', async () => {
+    askDesign(true);
+    const { asked } = useDesigning.getState();
+    if (!asked) throw new Error('nothing is asked');
+    await take(LOAD, '4');
+    answerDesign(asked, proposal);
+    takeDesign();
+    expect(sessionNow().document?.targets.outputCurrent.max).toBe(4);
+    expect(sessionNow().document?.control.currentLimit).toBeUndefined();
+  });
+  test('that comes while a text is under way leaves the text alone, and waits to be taken', async () => {
+    askDesign(true);
+    const { asked } = useDesigning.getState();
+    if (!asked) throw new Error('nothing is asked');
+    await type(LOAD, '4');
+    answerDesign(asked, proposal);
+    expect(sessionNow().typing?.text).toBe('4');
+    expect(sessionNow().preview?.targets.outputCurrent.max).toBe(4);
+    expect(sessionNow().document).toBe(whole);
+  });
+  test('an answer to what is asked no more is none', () => {
+    askDesign();
+    const { asked } = useDesigning.getState();
+    if (!asked) throw new Error('nothing is asked');
+    askDesign();
+    answerDesign(asked, proposal);
+    expect(useDesigning.getState().answer).toBeUndefined();
+  });
+  test('what it chose of the control is chosen anew with the next, unless it was typed since', () => {
+    design();
+    takeDesign();
+    expect(toDesign(designed)).toMatchObject({ deadTime: 0 });
+    expect(toDesign(designed).control.currentLimit).toBeUndefined();
+    const typed = { ...designed, control: { ...designed.control, currentLimit: 9 } };
+    expect(toDesign(typed).control.currentLimit).toBe(9);
+  });
+  test('parts from records stand through an edit; a first cut’s, and those of another form of stage, do not', async () => {
+    const rechosen = async (path: StagePath, text: string): Promise<boolean | undefined> => {
+      works.length = 0;
+      await take(path, text);
+      return works.at(-1)?.rechoose;
+    };
+    expect(await rechosen(LOAD, '4')).toBe(false);
+    expect(await rechosen(['phases'], '2')).toBe(true);
+    setUntracked({
+      document: stageSchema.parse({
+        ...whole,
+        parts: {
+          ...whole.parts,
+          inductor: { inductance: 5e-6, resistance: 0.01 },
+          highSide: { onResistance: 0.01 },
+          lowSide: { onResistance: 0.01 },
+        },
+      }),
+    });
+    expect(await rechosen(LOAD, '4.5')).toBe(true);
+    // Where every edit is answered from records they stand too, and a design is asked for.
+    useWishes.setState({ always: true });
+    expect(await rechosen(LOAD, '5')).toBe(false);
+    expect(useDesigning.getState().asked?.joins).toBe(true);
   });
 });
