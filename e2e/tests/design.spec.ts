@@ -45,7 +45,7 @@ test('designed after every edit: what was chosen joins the edit, and one undo ta
   await expect(load).toHaveValue('3 A');
   await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled();
   // What was proposed is of another stage now.
-  await expect(region).toContainText('The stage has changed since.');
+  await expect(region).toContainText('The stage has changed since: this is of its targets before.');
 });
 
 test('features are asked of the controller: which records qualify, why the others do not, and one is chosen', async ({

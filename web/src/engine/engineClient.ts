@@ -7,7 +7,9 @@ let line: WorkerLine<Engine> | undefined;
 
 /** Ask something of the engine. @throws WorkerFailure where its worker gave no answer; the next question has a new one. */
 export async function askEngine<T>(question: (engine: Remote<Engine>) => Promise<T>): Promise<T> {
-  line ??= new WorkerLine<Engine>(new Worker(new URL('./engine.worker.ts', import.meta.url), { type: 'module' }));
+  line ??= new WorkerLine<Engine>(
+    new Worker(new URL('./engine.worker.ts', import.meta.url), { type: 'module', name: 'engine' }),
+  );
   const asked = line;
   try {
     return await asked.ask(question);

@@ -19,7 +19,7 @@ export function setEditing(editing: boolean): void {
 }
 
 const pool = new SurveyPool(
-  () => new Worker(new URL('./survey.worker.ts', import.meta.url), { type: 'module' }),
+  () => new Worker(new URL('./engine.worker.ts', import.meta.url), { type: 'module', name: 'survey' }),
   () => lastEdit + PAUSE - performance.now(),
 );
 

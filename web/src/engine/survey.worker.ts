@@ -1,4 +1,0 @@
-import { expose } from 'comlink';
-import { survey } from './survey';
-
-expose(survey);
