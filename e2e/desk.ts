@@ -111,6 +111,20 @@ export async function openStage(page: Page, name: string, station = 'Targets'): 
   await expect(page.locator('.line, .ledger-summary .verdict').first()).toBeVisible();
 }
 
+/** Wait until nothing is dimmed or being worked, nor will be in a moment: surveys begin a little after an edit was worked. */
+export async function quiet(page: Page): Promise<void> {
+  let since = Date.now();
+  await expect
+    .poll(
+      async () => {
+        if ((await page.locator('.stale, [aria-busy="true"]').count()) > 0) since = Date.now();
+        return Date.now() - since;
+      },
+      { intervals: [100], timeout: 90_000 },
+    )
+    .toBeGreaterThan(800);
+}
+
 /** What a stage of one's own is for: 10 to 14 V to 5 V, 3 A with the usual ripples. */
 const OWN = {
   format: 'yundro-stage',

@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, jest, test } from '@jest/globals';
 import { evaluationSchema, operatingPointSchema } from '@yundro/core';
+import { z } from 'zod';
 
 // The first call bundles the program, which takes its time on a busy machine.
 jest.setTimeout(60_000);
@@ -19,6 +20,18 @@ function yundro(words: readonly string[], input = ''): Promise<{ code: number; o
     });
     child.stdin?.end(input);
   });
+}
+
+/** What `evaluate --json` says: the evaluation, with its cautions and, where one was judged, the controllers beside it. */
+function evaluationIn(out: string) {
+  const { cautions, controllers, ...evaluation } = JSON.parse(out) as Record<string, unknown>;
+  z.array(z.object({ name: z.string() }))
+    .optional()
+    .parse(controllers);
+  return {
+    ...evaluationSchema.parse(evaluation),
+    cautions: z.array(z.strictObject({ code: z.string(), sentence: z.string() })).parse(cautions),
+  };
 }
 
 const targets = {
@@ -47,7 +60,7 @@ describe('size and evaluate', () => {
     ]);
     for (const point of result.operatingPoints) expect(operatingPointSchema.safeParse(point).success).toBe(true);
     const evaluated = await yundro(['evaluate', output, '--json']);
-    const evaluation = evaluationSchema.loose().parse(JSON.parse(evaluated.out));
+    const evaluation = evaluationIn(evaluated.out);
     expect(evaluation.verdicts.every(({ pass }) => pass)).toBe(true);
     const { inductor, highSide, outputCapacitors } = evaluation.stage.parts;
     for (const part of [inductor, highSide, outputCapacitors?.[0]]) expect(part?.name).toMatch(/^[A-Z]{2}\d/);
@@ -60,9 +73,7 @@ describe('size and evaluate', () => {
     await yundro(['size', stageFile, '--output', sized]);
     const read = JSON.parse(readFileSync(sized, 'utf8')) as { targets: object };
     const judged = async (name: string, document: object) =>
-      evaluationSchema
-        .loose()
-        .parse(JSON.parse((await yundro(['evaluate', file(name, JSON.stringify(document)), '--json'])).out));
+      evaluationIn((await yundro(['evaluate', file(name, JSON.stringify(document)), '--json'])).out);
     const asking = (inputRipple: number) => ({
       ...read,
       targets: { ...read.targets, inputRipple, phaseMargin: 50, gainMargin: 8 },
@@ -293,7 +304,7 @@ describe('loop', () => {
     expect(readFileSync(csv, 'utf8').split('\n')).toHaveLength(5);
     const text = (await yundro(['loop', sized])).out;
     expect(text).toMatch(/phase margin +\d+\.\d°/);
-    const { verdicts } = evaluationSchema.loose().parse(JSON.parse((await yundro(['evaluate', sized, '--json'])).out));
+    const { verdicts } = evaluationIn((await yundro(['evaluate', sized, '--json'])).out);
     const ofLoop = verdicts.filter(({ figure }) => figure === 'loop');
     expect(ofLoop.length).toBeGreaterThanOrEqual(3);
     expect(ofLoop.filter(({ pass }) => !pass)).toEqual([]);

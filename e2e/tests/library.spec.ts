@@ -1,3 +1,4 @@
+import { genericParts } from '@yundro/core';
 import { expect, test } from '../desk';
 import { csv, give, status } from '../partFiles';
 
@@ -83,6 +84,8 @@ test('what is exported as CSV or JSON comes in again', async ({ page }) => {
     await page.goto('/library?kind=mosfet');
     await expect(status(page)).toContainText(/^(\d+) of \1 parts/);
     const many = /^\d+/.exec(await status(page).innerText())?.[0] ?? '';
+    // The generic records, and those of the demo's own stages.
+    expect(Number(many)).toBeGreaterThan(genericParts().mosfet.length);
     const downloading = page.waitForEvent('download');
     await page.getByRole('button', { name: `Export ${format}` }).click();
     await page.getByTestId('part-file').setInputFiles(await (await downloading).path());
