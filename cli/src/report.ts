@@ -5,6 +5,7 @@ import {
   verdictWord,
   type Caution,
   type Choice,
+  type ControllerCandidate,
   type Evaluation,
   type LedgerLine,
   type OperatingPoint,
@@ -100,9 +101,14 @@ export function remediesReport(verdicts: readonly Pick<Verdict, 'quantity' | 'pa
 }
 
 /** Whether the controller named qualifies, and why it does not. */
-export const controllersReport = (
-  of: readonly { readonly name: string; readonly qualifies: boolean; readonly reasons: readonly string[] }[] = [],
-): string =>
+/** A controller that was looked at: its name, whether it qualifies, and why it does not. */
+export const judgedController = ({ part, fits, reasons }: ControllerCandidate) => ({
+  name: part.name,
+  qualifies: fits,
+  reasons,
+});
+
+export const controllersReport = (of: readonly ReturnType<typeof judgedController>[] = []): string =>
   of
     .map(
       ({ name, qualifies, reasons }) =>

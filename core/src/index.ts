@@ -57,6 +57,7 @@ export { compareRectifiers, type RectifiedStage, type RectifierComparison } from
 export { sizeStage, type SizedStage } from './sizing/size.js';
 export { sizeLoop } from './sizing/sizeLoop.js';
 export { designStage, type Design, type Designed, type Rival } from './design/designStage.js';
+export { kindAt } from './library/placeKinds.js';
 export { freed, standsOnRecords } from './design/freed.js';
 export { FIGURES_ARE, OBJECTIVES, type Figures, type Objective } from './design/merit.js';
 export type { Concession } from './design/nearest.js';
@@ -280,4 +281,4 @@ export {
 } from './corners/transientVerdicts.js';
 export { FEATURES, type Feature } from './stage/features.js';
 export { withController } from './library/withController.js';
-export { selectControllers, type ControllerCandidate } from './selection/controllers.js';
+export { controllersSettle, selectControllers, type ControllerCandidate } from './selection/controllers.js';

@@ -4,6 +4,7 @@ import {
   judgeLoop,
   selectControllers,
   judgeTransient,
+  controllersSettle,
   transientSettles,
   wholeLedger,
   withLoop,
@@ -21,6 +22,7 @@ import {
   controllersReport,
   driversReport,
   evaluationReport,
+  judgedController,
   jsonText,
   remediesReport,
 } from '../report.js';
@@ -30,7 +32,7 @@ const controllersOf = (evaluated: EvaluatedStage, { controller }: Inventory, nam
   selectControllers(
     evaluated,
     controller.filter(({ name }) => name === named),
-  ).map(({ part, fits, reasons }) => ({ name: part.name, qualifies: fits, reasons }));
+  );
 
 export const evaluate: Command = {
   summary:
@@ -49,12 +51,14 @@ export const evaluate: Command = {
     const evaluated = valueOrSentence(evaluateStage(stage));
     const loop = judgeLoop(evaluated);
     const transient = judgeTransient(evaluated.complete);
-    const settled = transientSettles(transient);
     const { evaluation } = withLoop(evaluated, loop);
+    const candidates =
+      inventory && controller !== undefined ? controllersOf(evaluated, inventory, controller) : undefined;
+    const settled = [...transientSettles(transient), ...controllersSettle(evaluated, candidates ?? [])];
     const report = {
       ...evaluation,
       verdicts: [...wholeLedger(evaluated, loop, transient, timeLeft)],
-      ...(inventory && controller !== undefined && { controllers: controllersOf(evaluated, inventory, controller) }),
+      ...(candidates && { controllers: candidates.map(judgedController) }),
       cautions: cautionsOf(evaluation.stage, evaluated),
       notJudged: evaluation.notJudged.filter((words) => !settled.includes(words)),
     };

@@ -12,7 +12,14 @@ import { CommandError } from '../commandError.js';
 import { commandLine, stageFrom, valueOrSentence, writeTo } from '../input.js';
 import { inventoryFrom } from '../inventory.js';
 import { timeLeft } from '../patience.js';
-import { cautionsReport, choicesReport, evaluationReport, jsonText, remediesReport } from '../report.js';
+import {
+  cautionsReport,
+  choicesReport,
+  evaluationReport,
+  jsonText,
+  judgedController,
+  remediesReport,
+} from '../report.js';
 
 function objectiveFrom(text: unknown): Objective {
   const found = OBJECTIVES.find((one) => one === (text ?? 'balanced'));
@@ -66,7 +73,7 @@ export const size: Command = {
           figures,
           rivals,
           nearest,
-          controllers: controllers.map(({ part, fits, reasons }) => ({ name: part.name, qualifies: fits, reasons })),
+          controllers: controllers.map(judgedController),
           ...(noController !== undefined && { noController }),
           cautions,
           ...(noLoop !== undefined && { noLoop }),

@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { evaluateStage, type EvaluatedStage } from '../corners/evaluate.js';
 import { hotPlug } from '../selection/hotPlug.js';
+import { proposeNetwork } from '../sizing/compensation.js';
 import { cautionsOf } from './cautions.js';
 import { stageSchema } from '../stage/schema.js';
 
@@ -84,6 +85,37 @@ describe('cautions', () => {
     expect(sentence(damped, 'hot-plug-over-rating')).toBeUndefined();
     // A stage that states no source is plugged in by leads.
     expect(sentence(worked({}), 'hot-plug-over-rating')).toContain('as no source is stated');
+  });
+  test('what is said to damp it does: bulk and resistance of the sentence put in, neither caution is left', () => {
+    const source = { resistance: 0.01, inductance: 2e-6 };
+    const bare = { control: { scheme: 'voltage-mode', compensator: { network: 'type-3' } } };
+    const proposed = proposeNetwork(worked({ outputCapacitors: [{ capacitance: 100e-6, esr: 2e-3 }] }, bare));
+    if (typeof proposed === 'string') throw new Error(proposed);
+    const { control } = proposed;
+    const ceramics = { capacitance: 10e-6, esr: 1e-3, ratedVoltage: 50 };
+    const of = worked({ source, inputCapacitors: [ceramics] }, { control });
+    const said = sentence(of, 'hot-plug-over-rating')?.replace(/\u2009/g, ' ') ?? '';
+    // 4 · 10 µF; √(2 µH/10 µF) √(16 · 6/(32 · 8)) = 0.274 Ω.
+    expect(said).toContain('bulk of about 40 µF with 270 mΩ in series');
+    expect(sentence(of, 'input-oscillation')?.replace(/\u2009/g, ' ')).toMatch(
+      /A bulk of about 40 µF with 270 mΩ .* brings it to 0\.\d\d\./,
+    );
+    const bulk = { kind: 'electrolytic', capacitance: 40e-6, esr: 0.2739, ratedVoltage: 50 };
+    const damped = worked({ source, inputCapacitors: [ceramics, bulk] }, { control });
+    expect(sentence(damped, 'input-oscillation')).toBeUndefined();
+    // The ring is of bulk and ceramics together, and is what was said.
+    const [, told] = /brings it to (\d+\.\d) V/.exec(said) ?? [];
+    expect(hotPlug(damped.complete, 30)?.peak).toBeCloseTo(Number(told), 1);
+  });
+  test('a junction above 60 °C: what is hot is said with its figure, what is not is not', () => {
+    const switches = (junctionToAmbient: number): object => ({
+      highSide: { onResistance: 0.03, drainSourceVoltageMax: 60, junctionToAmbient },
+      lowSide: { onResistance: 0.01, drainSourceVoltageMax: 60 },
+    });
+    expect(sentence(worked(switches(200)), 'hot-surfaces')?.replace(/\u2009/g, ' ')).toContain(
+      'Junctions reach 84.0 °C',
+    );
+    expect(sentence(worked(switches(10)), 'hot-surfaces')).toBeUndefined();
   });
   test('energy left, with the time the divider needs: 3 R C to 5 %', () => {
     const big = { outputCapacitors: [{ kind: 'electrolytic', capacitance: 2e-3, esr: 0.02, ratedVoltage: 16 }] };

@@ -1,8 +1,9 @@
 import type { EvaluatedStage } from '../corners/evaluate.js';
+import { dampingResistance, filterResistance } from '../firstcut/inputFilterForms.js';
 import { bankModel } from '../parts/capacitorBank.js';
 import { formatQuantity } from '../quantity/engineering.js';
 import { hotPlug } from '../selection/hotPlug.js';
-import { inputImpedances } from '../smallsignal/inputImpedance.js';
+import { inputImpedances, type Nearest } from '../smallsignal/inputImpedance.js';
 import { loopFrequencies } from '../smallsignal/loopResponse.js';
 import { SWITCH_WORDS, type CompleteStage } from '../stage/completeStage.js';
 import type { CapacitorBank } from '../stage/partsSchema.js';
@@ -16,7 +17,7 @@ const TOUCHABLE = 60;
 const SPARK_ENERGY = 0.05;
 /** Share of the stage's input impedance that what feeds it may reach: 6 dB below. Common practice. */
 const IMPEDANCE_SHARE = 0.5;
-/** Bulk that damps ceramics: so many times as much. Common practice. */
+/** Bulk that damps ceramics: so many times as much, which leaves a peak of 0.87 of their characteristic resistance. Common practice. */
 const BULK_MULTIPLE = 4;
 const IMPEDANCE_POINTS = 120;
 
@@ -24,6 +25,26 @@ const volts = (value: number): string => formatQuantity(value, 'V', 3);
 
 const chargedTo = (banks: readonly CapacitorBank[], bias: number): number =>
   banks.reduce((sum, bank) => sum + bankModel(bank, bias).capacitance, 0);
+
+/**
+ * A stage with bulk that damps the resonance of an inductance, H, with its ceramics at the input (R. W. Erickson, D. Maksimović,
+ * Fundamentals of Power Electronics, 2nd ed., ch. 10: parallel damping), and the bulk in words; undefined where there is nothing to damp.
+ */
+function withBulk(
+  complete: CompleteStage,
+  inductance: number,
+  bias: number,
+): { readonly words: string; readonly complete: CompleteStage } | undefined {
+  const { inputCapacitors } = complete;
+  const total = chargedTo(inputCapacitors, bias);
+  if (inductance <= 0 || total <= 0) return undefined;
+  const capacitance = BULK_MULTIPLE * total;
+  const characteristic = filterResistance.compute({ inductance, capacitance: total });
+  const esr = dampingResistance.compute({ characteristic, multiple: BULK_MULTIPLE });
+  const bulk: CapacitorBank = { kind: 'electrolytic', capacitance, esr, esl: 0, count: 1 };
+  const words = `bulk of about ${formatQuantity(capacitance, 'F', 2)} with ${formatQuantity(esr, 'ohm', 2)} in series, its own included`;
+  return { words, complete: { ...complete, inputCapacitors: [...inputCapacitors, bulk] } };
+}
 
 /** Energy left in the capacitors, and what lets it go: E = C V² / 2. */
 function storedEnergy({ stage, outputCapacitors, inputCapacitors }: CompleteStage): readonly Caution[] {
@@ -76,36 +97,38 @@ function hotPlugged(complete: CompleteStage): readonly Caution[] {
     ratedVoltage === undefined ? [] : [{ rating: ratedVoltage, words: 'input capacitors' }],
   );
   const [weakest] = [...switches, ...banks].sort((a, b) => a.rating - b.rating);
-  const { peak, inductance, stated } = plugged;
+  const { peak, inductance, total, stated } = plugged;
   if (!weakest || peak <= weakest.rating) return [];
-  const capacitance = chargedTo(inputCapacitors, max);
-  const bulk = formatQuantity(BULK_MULTIPLE * capacitance, 'F', 2);
-  const damping = formatQuantity(Math.sqrt(inductance / capacitance), 'ohm', 2);
+  const bulk = withBulk(complete, total, max);
+  const damped = bulk && hotPlug(bulk.complete, max);
+  const remedy = bulk && damped ? `${bulk.words}, brings it to ${volts(damped.peak)}; ` : '';
   return [
     {
       code: 'hot-plug-over-rating',
-      sentence: `Plugged into ${volts(max)} through ${formatQuantity(inductance, 'H', 2)}${stated ? '' : ' of leads (taken, as no source is stated)'}, the input rings to ${volts(peak)}, over the ${volts(weakest.rating)} of the ${weakest.words}: bulk of about ${bulk} with ${damping} in series damps it (common practice), a clamp limits it.`,
+      sentence: `Plugged into ${volts(max)} through ${formatQuantity(inductance, 'H', 2)}${stated ? '' : ' of leads (taken, as no source is stated)'}, the input rings to ${volts(peak)}, over the ${volts(weakest.rating)} of the ${weakest.words}: ${remedy}a clamp limits it.`,
     },
   ];
 }
 
 /** What feeds the stage against its own input impedance at the lowest input and full load, over all frequencies. */
 function inputOscillation(complete: CompleteStage): readonly Caution[] {
-  const { stage, inputCapacitors, switchingFrequency } = complete;
+  const { stage, switchingFrequency } = complete;
   const { inputVoltage, outputCurrent } = stage.targets;
   const condition = {
     inputVoltage: inputVoltage.min,
     load: { kind: 'current' as const, current: outputCurrent.max },
   };
-  const met = inputImpedances(complete, condition, loopFrequencies(switchingFrequency, IMPEDANCE_POINTS));
-  if (typeof met === 'string' || !(met.nearest.closed.share > IMPEDANCE_SHARE)) return [];
-  const { share, frequency } = met.nearest.closed;
+  const nearest = (of: CompleteStage): Nearest | undefined => {
+    const met = inputImpedances(of, condition, loopFrequencies(switchingFrequency, IMPEDANCE_POINTS));
+    return typeof met === 'string' ? undefined : met.nearest.closed;
+  };
+  const met = nearest(complete);
+  if (!met || !(met.share > IMPEDANCE_SHARE)) return [];
+  const { share, frequency } = met;
   const inductance = (stage.parts.source?.inductance ?? 0) + (stage.parts.inputFilter?.inductance ?? 0);
-  const capacitance = chargedTo(inputCapacitors, inputVoltage.min);
-  const damped =
-    inductance > 0 && capacitance > 0
-      ? ` Bulk of about ${formatQuantity(BULK_MULTIPLE * capacitance, 'F', 2)} with ${formatQuantity(Math.sqrt(inductance / capacitance), 'ohm', 2)} in series damps it (common practice).`
-      : '';
+  const bulk = withBulk(complete, inductance, inputVoltage.min);
+  const left = bulk && nearest(bulk.complete);
+  const damped = bulk && left ? ` A ${bulk.words}, brings it to ${left.share.toFixed(2)}.` : '';
   return [
     {
       code: 'input-oscillation',

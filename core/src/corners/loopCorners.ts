@@ -34,14 +34,17 @@ export interface CornerLoop {
 }
 
 /** Points from which margins are found; crossings are refined between them. */
-export const MARGIN_POINTS = 60;
+const MARGIN_POINTS = 60;
 
 /** The loop closed at a corner with an operating point, or why there is none. */
 type ClosedCorner = { readonly corner: Corner; readonly discontinuous: boolean } & (
   { readonly response: LoopResponse } | { readonly response?: undefined; readonly none: NoLoop }
 );
 
-function closedCorners({ complete, corners }: EvaluatedStage): readonly ClosedCorner[] {
+/** A stage with operating points at some corners. */
+type Worked = Pick<EvaluatedStage, 'complete' | 'corners'>;
+
+function closedCorners({ complete, corners }: Worked): readonly ClosedCorner[] {
   return corners.flatMap(({ corner, result }): ClosedCorner[] => {
     if (result.kind !== 'solved') return [];
     const { inputVoltage, outputCurrent } = corner;
@@ -55,7 +58,7 @@ function closedCorners({ complete, corners }: EvaluatedStage): readonly ClosedCo
 }
 
 /** The margins of a stage's loop at every corner that has an operating point. */
-export function loopCorners(evaluated: EvaluatedStage): readonly CornerLoop[] {
+export function loopCorners(evaluated: Worked): readonly CornerLoop[] {
   const { complete } = evaluated;
   const { scheme } = complete.stage.control;
   const grid = loopFrequencies(complete.switchingFrequency, MARGIN_POINTS);

@@ -1,12 +1,10 @@
 import { operatingPointIn } from '../modes/operatingMode.js';
-import { closeLoop } from '../smallsignal/closedLoop.js';
-import { loopFrequencies, LoopResponse } from '../smallsignal/loopResponse.js';
 import { completeStage } from '../stage/completeStage.js';
 import type { Stage } from '../stage/schema.js';
 import type { Corner } from './corners.js';
 import { answeringValues } from './designValues.js';
 import type { EvaluatedStage } from './evaluate.js';
-import { marginsAt, MARGIN_POINTS } from './loopCorners.js';
+import { loopCorners } from './loopCorners.js';
 import { loopRules, type JudgedLoop } from './loopVerdicts.js';
 import {
   lineInFull,
@@ -24,19 +22,16 @@ const STEP = 1e-3;
 
 /** Margins of the loop at one corner, its orbit solved anew. */
 const loopMarginsAt =
-  (stage: Stage, { inputVoltage, outputCurrent }: Corner, { corners }: JudgedLoop): MarginsOf =>
+  (stage: Stage, corner: Corner, { corners }: JudgedLoop): MarginsOf =>
   (factors) => {
     const found = new Map<string, Probed>();
     const complete = completeStage(withFactors(stage, factors));
     if (!complete.ok) return found;
-    const condition = { inputVoltage, load: { kind: 'current' as const, current: outputCurrent } };
-    const solved = operatingPointIn(stage.operatingMode, complete.value, condition, {});
-    if (solved.kind !== 'solved') return found;
-    const closed = closeLoop(complete.value, condition, solved);
-    if (closed.kind !== 'closed') return found;
-    const response = new LoopResponse(closed.loop);
-    const grid = loopFrequencies(complete.value.switchingFrequency, MARGIN_POINTS);
-    const loop = marginsAt(response, response.margins(grid), stage.control.scheme);
+    const load = { kind: 'current' as const, current: corner.outputCurrent };
+    const result = operatingPointIn(stage.operatingMode, complete.value, { ...corner, load }, {});
+    const [closed] = loopCorners({ complete: complete.value, corners: [{ corner, result }] });
+    if (closed?.loop.kind !== 'solved') return found;
+    const { loop } = closed;
     for (const { rule, actual } of loopRules(stage, corners)) {
       const value = actual(loop);
       if (typeof value === 'number') found.set(rule.target, { margin: marginOf(rule, value), actual: value });

@@ -242,6 +242,8 @@ export function targetRules(complete: CompleteStage): readonly TargetRule[] {
   return rules;
 }
 
+export const FEATURES_UNJUDGED = 'features asked of the controller';
+
 /** Targets that a stage may state and that nothing judges yet, in words. */
 export function unjudgedTargets({ stage }: CompleteStage): readonly string[] {
   const { targets } = stage;
@@ -250,10 +252,8 @@ export function unjudgedTargets({ stage }: CompleteStage): readonly string[] {
     ['load step', targets.loadStep],
     ['phase margin', targets.phaseMargin],
     ['gain margin', targets.gainMargin],
-    [
-      'features asked of the controller, as none is chosen',
-      stage.control.controller === undefined && targets.features?.length ? targets.features : undefined,
-    ],
+    // Only its record says what a controller offers, and an evaluation knows no records.
+    [FEATURES_UNJUDGED, targets.features?.length ? targets.features : undefined],
   ];
   return named.flatMap(([words, value]) => (value === undefined ? [] : [words]));
 }

@@ -95,6 +95,18 @@ describe('transient lines of the ledger in full', () => {
   });
 });
 
+test('cut short, a line has all its drivers or none', () => {
+  const judged = judgeTransient(given);
+  const [whole] = transientLedger(stage, judged);
+  for (const simulations of [0, 5, 12]) {
+    let left = simulations;
+    const lines = transientLedger(stage, judged, () => left-- > 0);
+    expect(lines.map(({ target }) => target)).toEqual(judged.verdicts.map(({ target }) => target));
+    for (const { drivers, moved } of lines) expect([drivers, moved]).toEqual([[], []]);
+  }
+  expect(whole?.drivers).toHaveLength(3);
+}, 60_000);
+
 test('what mends a load step is found by simulating it', () => {
   const tight = { ...targets, loadStep: { ...targets.loadStep, deviation: 0.22 } };
   const made = complete({ targets: tight }, CURRENT);

@@ -38,7 +38,7 @@ const marginsOfStep =
  * which the margin is gone, and the margin with every toleranced part at the end of its spread that is worst for it. Every figure is a
  * simulated step.
  *
- * @param goesOn asked before each simulation; what is not worked any more is left out.
+ * @param goesOn asked before each simulation; a line that was not worked to its end has no drivers.
  * @public
  */
 export function transientLedger(
@@ -56,6 +56,8 @@ export function transientLedger(
     if (!worst) return lineWithoutDrivers(verdict);
     const probe = probes.get(worst) ?? new MarginProbe(marginsOfStep(stage, worst, goesOn), STEP);
     probes.set(worst, probe);
-    return lineInFull(verdict, probe, values, spreads, SETTLED);
+    const line = lineInFull(verdict, probe, values, spreads, SETTLED);
+    // Drivers of which some were not looked at any more are none.
+    return goesOn() ? line : lineWithoutDrivers(verdict);
   });
 }

@@ -2,10 +2,13 @@ import type { Inventory } from '../library/inventory.js';
 import type { PartOf } from '../library/libraryPart.js';
 import { withController } from '../library/withController.js';
 import { formatQuantity } from '../quantity/engineering.js';
+import { LIMIT_OVER_PEAK } from '../rules/currentLimit.js';
 import { selectControllers, type ControllerCandidate } from '../selection/controllers.js';
 import type { Choice } from '../sizing/choice.js';
 import { sizeStage, type SizedStage } from '../sizing/size.js';
 import type { Stage } from '../stage/schema.js';
+
+type FrequencyRange = NonNullable<Stage['targets']['switchingFrequency']>;
 
 /** A stage with its controller, where it asks for one. @public */
 export interface Controlled {
@@ -13,6 +16,8 @@ export interface Controlled {
   /** Those looked at: what qualifies first; of the others why they do not. */
   readonly candidates: readonly ControllerCandidate[];
   readonly choices: readonly Choice[];
+  /** Switching frequencies that it reaches, of those allowed, Hz; undefined where nothing bounds them. */
+  readonly frequencies: FrequencyRange | undefined;
   /** Why there is none although one was asked for. */
   readonly none?: string;
 }
@@ -25,13 +30,13 @@ function middle({ switchingFrequency, targets }: Stage): number | undefined {
 
 /**
  * The controller of a stage that names one or states what it must offer: the record named, or the cheapest that qualifies; what it fixes
- * is set, and the allowed frequencies are those it reaches with its shortest on-time. Without either the stage stays as it is, with
+ * is set, and of the allowed frequencies those remain that it reaches with its shortest on-time. Without either the stage stays as it is, with
  * values that are typed or typical.
  */
 export function withChosenController(stage: Stage, inventory: Inventory): Controlled {
   const named = stage.control.controller;
   const asked = (stage.targets.features ?? []).length > 0;
-  const nothing: Controlled = { stage, candidates: [], choices: [] };
+  const nothing: Controlled = { stage, candidates: [], choices: [], frequencies: stage.targets.switchingFrequency };
   if (named === undefined && !asked) return nothing;
   const record = inventory.controller.find(({ name }) => name === named);
   if (named !== undefined && !record)
@@ -70,14 +75,16 @@ function taken(
     record.minimumOnTime > 0 ? duty / record.minimumOnTime : Infinity,
   );
   const least = Math.max(range?.min ?? 0, record.frequencyMin);
-  const switchingFrequency = most > least ? { min: least, max: most } : range;
-  const bounded = { ...stage, targets: { ...stage.targets, ...(switchingFrequency && { switchingFrequency }) } };
-  const controlled = withController(bounded, record, peak > 0 ? peak : undefined);
+  const frequencies = most > least ? { min: least, max: most } : range;
+  const controlled = withController(stage, record, {
+    peak: peak > 0 ? peak : undefined,
+    frequency: frequencies?.max,
+  });
   const fitting = candidates.filter(({ fits }) => fits).length;
   return {
-    // What is asked for stays as it was asked.
     stage: controlled,
     candidates,
+    frequencies,
     choices: [
       {
         path: 'control.reference',
@@ -105,7 +112,7 @@ function sensed(
   const { senseResistance, currentLimit } = control;
   if (limitVoltage === undefined || senseResistance === undefined || asked.control.senseResistance !== undefined)
     return [];
-  const limit = `its limit of ${formatQuantity(limitVoltage, 'V', 2)}, less its tolerance of ${String(Math.round(100 * limitTolerance))} %, lets the highest peak of ${formatQuantity(peak, 'A', 3)} pass`;
+  const limit = `its limit of ${formatQuantity(limitVoltage, 'V', 2)}, less its tolerance of ${String(Math.round(100 * limitTolerance))} %, is ${String(LIMIT_OVER_PEAK)} times the highest peak of ${formatQuantity(peak, 'A', 3)}`;
   return [
     {
       path: 'control.senseResistance',

@@ -13,8 +13,8 @@ import { sizeLoop } from '../sizing/sizeLoop.js';
 import { completeStage } from '../stage/completeStage.js';
 import type { Stage } from '../stage/schema.js';
 import { topologyOf } from '../topology/topologies.js';
-import { withChosenController } from './chosenController.js';
-import type { ControllerCandidate } from '../selection/controllers.js';
+import { withChosenController, type Controlled } from './chosenController.js';
+import { controllersSettle, type ControllerCandidate } from '../selection/controllers.js';
 import { bankChoices, inputBanks, outputBanks, scaledBanks, type Banks } from './banks.js';
 import type { Inventory } from '../library/inventory.js';
 import { nearestOf, type Concession } from './nearest.js';
@@ -91,9 +91,8 @@ const MOST_COUNT = 60;
 /** What of a stage is free: absent, and not pinned. */
 const free = ({ parts }: Stage, key: keyof Stage['parts']): boolean => parts[key] === undefined;
 
-function frequenciesOf({ switchingFrequency, targets }: Stage): readonly number[] {
-  if (switchingFrequency !== undefined) return [switchingFrequency];
-  const range = targets.switchingFrequency;
+function frequenciesOf({ stage, frequencies: range }: Controlled): readonly number[] {
+  if (stage.switchingFrequency !== undefined) return [stage.switchingFrequency];
   if (!range) return UNASKED;
   const span = range.max / range.min;
   const all = Array.from({ length: FREQUENCIES }, (_, k) => range.min * span ** (k / (FREQUENCIES - 1)));
@@ -360,11 +359,16 @@ export function designStage(
   const controlled = withChosenController(asked, inventory);
   const { stage } = controlled;
   const search = new Search(stage, inventory, objective);
-  const frequencies = frequenciesOf(stage);
+  const frequencies = frequenciesOf(controlled);
   /** Another stage with parts from records, before its loop, at the frequency of the design. */
   const drafted = (other: Stage): EvaluatedStage | undefined => {
-    const { switchingFrequency } = design.evaluated.complete;
-    const first = sizeStage({ switchingFrequency, ...other });
+    const own = design.evaluated.complete.switchingFrequency;
+    const { switchingFrequency = own } = other;
+    // A frequency that the controller does not reach is no way out.
+    const reached = controlled.stage.control.controller === undefined ? undefined : controlled.frequencies;
+    const outside = reached && (switchingFrequency < reached.min || switchingFrequency > reached.max);
+    if (outside && switchingFrequency !== own) return undefined;
+    const first = sizeStage({ ...other, switchingFrequency });
     if (!first.ok) return undefined;
     const [found] = new Search(other, inventory, objective).drafts(first.value);
     return found && unrecorded(other, found.evaluated.complete.stage, true) === 0 ? found.evaluated : undefined;
@@ -403,7 +407,7 @@ export function designStage(
   const beaten = rivalsOf(drafts, draft);
   return good({
     design: {
-      ...asStated(design, asked),
+      ...withControllerJudged(design, controlled.candidates),
       choices: [...controlled.choices, ...withFrequency(design, frequencies).filter(notChosen(controlled.choices))],
     },
     rivals: beaten.slice(0, RIVALS),
@@ -419,18 +423,12 @@ const notChosen =
   ({ path }: Choice): boolean =>
     !by.some((one) => one.path === path);
 
-/** A design with its targets as they were asked: a controller narrows only what is searched. */
-function asStated(design: Design, { targets }: Stage): Design {
+/** A design without what its controllers settle of what was not judged. */
+function withControllerJudged(design: Design, candidates: readonly ControllerCandidate[]): Design {
   const { evaluated } = design;
-  const stage = { ...evaluated.evaluation.stage, targets };
-  return {
-    ...design,
-    evaluated: {
-      ...evaluated,
-      evaluation: { ...evaluated.evaluation, stage },
-      complete: { ...evaluated.complete, stage: { ...evaluated.complete.stage, targets } },
-    },
-  };
+  const settled = controllersSettle(evaluated, candidates);
+  const notJudged = evaluated.evaluation.notJudged.filter((words) => !settled.includes(words));
+  return { ...design, evaluated: { ...evaluated, evaluation: { ...evaluated.evaluation, notJudged } } };
 }
 
 /** The choice of the frequency with what it was chosen from. */

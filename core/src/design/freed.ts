@@ -1,16 +1,5 @@
+import { kindAt } from '../library/placeKinds.js';
 import type { Stage } from '../stage/schema.js';
-
-/** Parts that are chosen from records where they are not pinned. */
-const CHOSEN: ReadonlySet<string> = new Set([
-  'inductor',
-  'highSide',
-  'lowSide',
-  'outputHighSide',
-  'outputLowSide',
-  'diode',
-  'outputCapacitors',
-  'inputCapacitors',
-]);
 
 /**
  * A stage without what is not pinned, to be designed anew: parts, compensator, and the switching frequency where the targets allow a
@@ -22,7 +11,7 @@ const CHOSEN: ReadonlySet<string> = new Set([
 export function freed(stage: Stage, also: (path: string, value: number | undefined) => boolean = () => false): Stage {
   const pinned: ReadonlySet<string> = new Set(stage.pinned);
   const parts = Object.fromEntries(
-    Object.entries(stage.parts).filter(([place]) => !CHOSEN.has(place) || pinned.has(`parts.${place}`)),
+    Object.entries(stage.parts).filter(([place]) => kindAt(place) === undefined || pinned.has(`parts.${place}`)),
   );
   const { switchingFrequency, control, deadTime, ...rest } = stage;
   const { compensator, currentLimit, softStartTime, dutyMax, ...kept } = control;
@@ -47,7 +36,7 @@ export function freed(stage: Stage, also: (path: string, value: number | undefin
 export function standsOnRecords({ parts, pinned }: Stage): boolean {
   const held: ReadonlySet<string> = new Set(pinned);
   return Object.entries(parts)
-    .filter(([place]) => CHOSEN.has(place) && !held.has(`parts.${place}`))
+    .filter(([place]) => kindAt(place) !== undefined && !held.has(`parts.${place}`))
     .flatMap(([, part]) => (Array.isArray(part) ? (part as readonly object[]) : [part as object]))
     .some((part) => 'name' in part && part.name !== undefined);
 }

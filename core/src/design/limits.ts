@@ -1,13 +1,12 @@
 import { formatQuantity } from '../quantity/engineering.js';
 import { nearestPreferred } from '../quantity/preferredValues.js';
+import { currentLimitFor, LIMIT_OVER_PEAK } from '../rules/currentLimit.js';
 import type { Choice } from '../sizing/choice.js';
 import type { Stage } from '../stage/schema.js';
 import { topologyOf } from '../topology/topologies.js';
 import { bankModel } from '../parts/capacitorBank.js';
 import { withChoice, workedWith, type Chosen } from './powerParts.js';
 
-/** Current limit over the highest peak: room for a load step and for the tolerance of a limit. Common practice. */
-const LIMIT_OVER_PEAK = 1.5;
 /** Highest duty ratio allowed where a main switch that stays on shorts the input, and the least room above the highest duty. Common practice. */
 const DUTY_LIMIT = 0.9;
 const DUTY_ROOM = 0.05;
@@ -31,7 +30,7 @@ export function withLimits(chosen: Chosen, asked: Stage): Chosen {
   const peak = Math.max(0, ...evaluation.operatingPoints.map(({ inductorCurrent }) => inductorCurrent.peak));
   if (stage.control.currentLimit === undefined && peak > 0 && stage.control.scheme !== 'open-loop') {
     const most = inductor.saturationCurrent ?? Infinity;
-    const currentLimit = Math.min(nearestPreferred(LIMIT_OVER_PEAK * peak, 'E24'), Number(most.toPrecision(3)));
+    const currentLimit = Math.min(nearestPreferred(currentLimitFor(peak), 'E24'), Number(most.toPrecision(3)));
     if (currentLimit > peak)
       found = chosenWith(
         found,
@@ -41,7 +40,7 @@ export function withLimits(chosen: Chosen, asked: Stage): Chosen {
           quantity: 'current limit',
           unit: 'A',
           value: currentLimit,
-          rule: `About ${String(LIMIT_OVER_PEAK)} times the highest peak of ${formatQuantity(peak, 'A', 3)}, and not above the saturation of the inductor: a short must not run into what nothing limits.`,
+          rule: `Such that, a fifth low, it is ${String(LIMIT_OVER_PEAK)} times the highest peak of ${formatQuantity(peak, 'A', 3)}, and not above the saturation of the inductor: a short must not run into what nothing limits.`,
         },
       );
   }

@@ -1,5 +1,6 @@
 import type { Stage } from '../stage/schema.js';
 import { PART_KINDS, type PartKind, type PartOf } from './libraryPart.js';
+import { kindAt } from './placeKinds.js';
 import { withController } from './withController.js';
 import { partCells, readPartRows, suggestedMapping, type RefusedRow } from './readPartRows.js';
 
@@ -83,14 +84,7 @@ export function withRecords(stage: Stage, inventory: Inventory): Stage {
     Object.entries(stage.parts).map(([place, part]) => {
       const filled = (one: unknown): unknown => {
         const name = (one as { readonly name?: unknown }).name;
-        const kind: PartKind | undefined =
-          place === 'inductor' || place === 'diode'
-            ? place
-            : place.endsWith('Capacitors')
-              ? 'capacitor'
-              : place.endsWith('Side')
-                ? 'mosfet'
-                : undefined;
+        const kind = kindAt(place);
         const records: readonly { readonly name: string }[] = kind ? inventory[kind] : [];
         const record = records.find((other) => other.name === name);
         return record ? { ...record, ...(one as object) } : one;

@@ -1,6 +1,8 @@
 import { nearestPreferred } from '../quantity/preferredValues.js';
 import { nominalInput } from '../stage/nominalInput.js';
 import type { Stage } from '../stage/schema.js';
+import { currentLimitFor } from '../rules/currentLimit.js';
+import { controllerDuty } from './controllerDuty.js';
 import type { PartOf } from './libraryPart.js';
 
 type Amplifier = NonNullable<Stage['control']['compensator']>['amplifier'];
@@ -15,9 +17,6 @@ function amplifierOf(record: PartOf<'controller'>): Amplifier | undefined {
   return undefined;
 }
 
-/** What of a peak is left to the limit: a limit at its low end still lets the highest peak pass with so much to spare. Common practice. */
-const LIMIT_OVER_PEAK = 1.2;
-
 /** The current limit, sense resistor and gain that a controller makes of the highest peak current of a phase, A. */
 function limited(
   record: PartOf<'controller'>,
@@ -26,7 +25,8 @@ function limited(
 ): Partial<Stage['control']> {
   const { limitVoltage, limitTolerance = 0, senseGain } = record;
   if (limitVoltage === undefined || senseGain === undefined) return {};
-  const wanted = peak === undefined ? undefined : (limitVoltage * (1 - limitTolerance)) / (LIMIT_OVER_PEAK * peak);
+  // R = V / I_lim
+  const wanted = peak === undefined ? undefined : limitVoltage / currentLimitFor(peak, limitTolerance);
   const senseResistance =
     control.senseResistance ?? (wanted === undefined ? undefined : nearestPreferred(wanted, 'E24'));
   if (senseResistance === undefined) return {};
@@ -41,17 +41,20 @@ function limited(
  * A stage with what a controller fixes: scheme, reference, ramp or gain, amplifier with its clamps, limits of time and duty ratio,
  * drivers, supply. What the stage states itself where the controller leaves it free (soft start, limit, sense resistor, dead time) stays.
  *
- * @param peak highest current of one phase, A, where it is known: for the sense resistor.
+ * @param known the highest current of one phase, A, for the sense resistor; and the highest switching frequency, Hz, where the stage has
+ *   none yet, for the highest duty ratio.
  * @public
  */
-export function withController(stage: Stage, record: PartOf<'controller'>, peak?: number): Stage {
+export function withController(
+  stage: Stage,
+  record: PartOf<'controller'>,
+  known: { readonly peak?: number | undefined; readonly frequency?: number | undefined } = {},
+): Stage {
   const { control, switchingFrequency, targets } = stage;
   const amplifier = amplifierOf(record);
   const stated = control.compensator;
-  const frequency = switchingFrequency ?? targets.switchingFrequency?.max;
-  const full = record.features.includes('full-duty') && record.topologies.includes('buck');
-  // D_max = 1 − t_off f
-  const dutyMax = full || frequency === undefined ? control.dutyMax : 1 - record.minimumOffTime * frequency;
+  const frequency = switchingFrequency ?? known.frequency ?? targets.switchingFrequency?.max;
+  const dutyMax = frequency === undefined ? 1 : controllerDuty(record, stage, frequency);
   const ramp =
     record.rampAmplitude ?? (record.rampRatio === undefined ? undefined : nominalInput(stage) / record.rampRatio);
   return {
@@ -67,7 +70,7 @@ export function withController(stage: Stage, record: PartOf<'controller'>, peak?
       ...(record.scheme === 'constant-on-time' && { minimumOffTime: record.minimumOffTime }),
       dutyMax: Number(Math.min(control.dutyMax, dutyMax).toPrecision(4)),
       ...(ramp !== undefined && { rampAmplitude: Number(ramp.toPrecision(4)) }),
-      ...limited(record, control, peak),
+      ...limited(record, control, known.peak),
       gateDriver: {
         ...control.gateDriver,
         voltage: record.gateDriveVoltage,

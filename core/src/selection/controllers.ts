@@ -1,4 +1,6 @@
 import type { EvaluatedStage } from '../corners/evaluate.js';
+import { FEATURES_UNJUDGED } from '../corners/targetRules.js';
+import { controllerDuty } from '../library/controllerDuty.js';
 import type { PartOf } from '../library/libraryPart.js';
 import { formatQuantity } from '../quantity/engineering.js';
 import { VOLTAGE_MARGIN } from '../rules/rules.js';
@@ -41,6 +43,13 @@ export function selectControllers(
     );
 }
 
+/** What of the evaluation's unjudged targets is settled by these, in the words it has there: the controller of the stage is one of them. @public */
+export const controllersSettle = (
+  { evaluation }: Pick<EvaluatedStage, 'evaluation'>,
+  candidates: readonly ControllerCandidate[],
+): readonly string[] =>
+  candidates.some(({ part }) => part.name === evaluation.stage.control.controller) ? [FEATURES_UNJUDGED] : [];
+
 /** Why no switch on offer goes with its drive; nothing where none is offered. */
 function undriven(
   { evaluation }: EvaluatedStage,
@@ -80,6 +89,7 @@ function reasonsAgainst({ evaluation, complete }: EvaluatedStage, part: PartOf<'
     .map(({ duty }) => duty / frequency);
   const shortest = Math.min(Infinity, ...onTimes);
   const duty = Math.max(0, ...operatingPoints.map((point) => point.duty));
+  const reached = controllerDuty(part, stage, frequency);
   const volts = (value: number): string => formatQuantity(value, 'V', 3);
   const seconds = (value: number): string => formatQuantity(value, 's', 2);
   const against: readonly (readonly [boolean, string])[] = [
@@ -104,10 +114,7 @@ function reasonsAgainst({ evaluation, complete }: EvaluatedStage, part: PartOf<'
       shortest < part.minimumOnTime,
       `Its shortest on-time is ${seconds(part.minimumOnTime)}; this stage needs ${seconds(shortest)}.`,
     ],
-    [
-      !part.features.includes('full-duty') && duty > 1 - part.minimumOffTime * frequency,
-      `It reaches a duty ratio of ${(1 - part.minimumOffTime * frequency).toFixed(3)}; this stage needs ${duty.toFixed(3)}.`,
-    ],
+    [duty > reached, `It reaches a duty ratio of ${reached.toFixed(3)}; this stage needs ${duty.toFixed(3)}.`],
     [lacking.length > 0, `It lacks ${lacking.join(', ')}.`],
   ];
   return against.flatMap(([holds, sentence]) => (holds ? [sentence] : []));

@@ -17,8 +17,9 @@ const PERIODS = 2;
 export interface HotPlug {
   /** Highest voltage at the input of the switches, V. */
   readonly peak: number;
-  /** Inductance between the supply and the stage, H, and whether the stage states it. */
+  /** Inductance between the supply and the stage, H, and whether the stage states it; with that of the filter. */
   readonly inductance: number;
+  readonly total: number;
   readonly stated: boolean;
 }
 
@@ -58,5 +59,5 @@ export function hotPlug(complete: CompleteStage, inputVoltage: number): HotPlug 
     state = stateAfter(state, n, excess);
     peak = Math.max(peak, dot(row, state));
   }
-  return { peak, inductance: feed.inductance, stated };
+  return { peak, inductance: feed.inductance, total: inductance, stated };
 }

@@ -1,14 +1,4 @@
-import { LIBRARY_SCHEMAS, type Inventory, type PartKind, type Stage } from '@yundro/core';
-
-/** What kind of record stands at a place of a stage; undefined where none does. */
-const kindAt = (place: string): PartKind | undefined =>
-  place === 'inductor' || place === 'diode'
-    ? place
-    : place.endsWith('Capacitors')
-      ? 'capacitor'
-      : place.endsWith('Side')
-        ? 'mosfet'
-        : undefined;
+import { kindAt, LIBRARY_SCHEMAS, type Inventory, type PartKind, type Stage } from '@yundro/core';
 
 /** The named parts of some stages as records of the library, each once. How many stand in parallel is the stage's own. */
 export function demoParts(stages: readonly Stage[]): Partial<Inventory> {

@@ -30,11 +30,9 @@ function chooseController(part: PartOf<'controller'>): void {
   const peaks = worked?.evaluation?.operatingPoints.map(({ inductorCurrent }) => inductorCurrent.peak) ?? [];
   // Sense resistor, gain and limit are made anew of what it senses.
   const bare = { senseResistance: undefined, currentSenseGain: undefined, currentLimit: undefined };
-  const stage = withController(
-    { ...document, control: { ...document.control, ...bare } },
-    part,
-    peaks.length > 0 ? Math.max(...peaks) : undefined,
-  );
+  const stage = withController({ ...document, control: { ...document.control, ...bare } }, part, {
+    peak: peaks.length > 0 ? Math.max(...peaks) : undefined,
+  });
   const { compensator } = stage.control;
   const shaped =
     compensator && !document.pinned.includes('control.compensator')
@@ -89,9 +87,16 @@ function Candidates({ named }: { readonly named: string | undefined }) {
     <Answered of={asked} what="list of controllers" wait={<p className="quiet">The records are being read …</p>}>
       {(found) => {
         const fitting = (found ?? []).filter(({ fits }) => fits);
-        const others = (found ?? []).filter(({ fits }) => !fits);
+        const unfit = (found ?? []).filter(({ fits }) => !fits);
+        const chosen = unfit.find(({ part }) => part.name === named);
+        const others = unfit.filter((one) => one !== chosen);
         return (
           <>
+            {chosen && (
+              <p role="status">
+                {chosen.part.name} is chosen and does not qualify: {chosen.reasons.join(' ')}
+              </p>
+            )}
             <table className="plain" aria-label="Controllers that qualify">
               <tbody>
                 {fitting.map(({ part }) => (
