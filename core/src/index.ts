@@ -56,7 +56,9 @@ export { compareRectifiers, type RectifiedStage, type RectifierComparison } from
 // From targets to a stage.
 export { sizeStage, type SizedStage } from './sizing/size.js';
 export { sizeLoop } from './sizing/sizeLoop.js';
-export { designStage, type Design, type Designed, type Rival } from './design/designStage.js';
+export { designStage, type Designed } from './design/designStage.js';
+export type { Rival } from './design/rivals.js';
+export type { Design } from './design/search.js';
 export { kindAt } from './library/placeKinds.js';
 export { freed, standsOnRecords } from './design/freed.js';
 export { FIGURES_ARE, OBJECTIVES, type Figures, type Objective } from './design/merit.js';

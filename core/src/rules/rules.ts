@@ -69,3 +69,5 @@ export function voltageClass(voltage: number, classes: readonly number[]): numbe
 export const LEAST_CONDUCTING = 0.1;
 /** Devices side by side that are considered at most: more share their current badly. Common practice. */
 export const MOST_PARALLEL = 4;
+/** A larger bank that leaves more than this share of the ripple has not helped: what is left is no matter of capacitance. */
+export const LEAST_GAIN = 0.97;

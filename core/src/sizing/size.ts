@@ -1,5 +1,6 @@
 import { evaluateStage, type EvaluatedStage } from '../corners/evaluate.js';
 import { good, type Result } from '../result.js';
+import { LEAST_GAIN } from '../rules/rules.js';
 import type { Pinnable, Stage } from '../stage/schema.js';
 import { enlargedBy } from './ceramicBank.js';
 import type { Choice } from './choice.js';
@@ -14,8 +15,6 @@ export interface SizedStage extends EvaluatedStage {
 const MOST_ROUNDS = 8;
 
 const BANKS = ['outputCapacitors', 'inputCapacitors'] as const;
-/** A larger bank that leaves more than this share of the ripple has not helped. */
-const LEAST_GAIN = 0.97;
 
 /**
  * Complete a stage from its targets. What is pinned, or present when `keepPresent` is set, stays; the rest is chosen by the
