@@ -13,6 +13,7 @@ test('a stage is designed from records: stopped, proposed, taken as one step, ta
   await expect(region).toContainText('Every target holds; no load step is asked for. Chosen for loss, board and price');
   const parts = page.getByRole('table', { name: 'Parts of the proposed design' });
   // Records have names: a mark, and the value or the rating.
+  await expect(page.getByRole('img', { name: /^Loss against board.*proposed, .*Hz at/ })).toBeVisible();
   await expect(parts.getByRole('row', { name: /^Inductor/ })).toContainText(/L[XY]\d/);
   await expect(parts.getByRole('row', { name: /^High side/ })).toContainText(/[A-Z]{2}\d+-\d/);
   await expect(parts.getByRole('row', { name: /^Output capacitors/ })).toContainText(/C[A-Z]\d/);

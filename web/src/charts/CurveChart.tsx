@@ -31,16 +31,18 @@ const SHADE = '40';
 const READ_STEPS = 100;
 /** Pointer travel from which a press is a drag, px. */
 const DRAG = 8;
+/** Distance from a mark within which a press is meant for it, px. */
+const PICK = 12;
 const PLUGINS = [OVER];
 const NO_REGIONS: readonly Region[] = [];
 const NO_NOTES: Over['notes'] = [];
 
-interface Props {
+interface Props<M extends Mark> {
   readonly words: string;
   readonly x: Axis;
   readonly y: Axis;
   readonly curves: readonly Curve[];
-  readonly marks: readonly Mark[];
+  readonly marks: readonly M[];
   readonly regions?: readonly Region[];
   /** Words written into the picture at axis values. */
   readonly notes?: Over['notes'];
@@ -48,6 +50,8 @@ interface Props {
   readonly still?: boolean;
   /** Told the part of the axis that was drawn out with the pointer, by a view that draws it anew with more points. */
   readonly onZoom?: (from: number, to: number) => void;
+  /** Told the mark that was pressed on, in a picture whose marks lead somewhere. */
+  readonly onPick?: (mark: M) => void;
 }
 
 /** A place on an axis from the share of its length, and back. */
@@ -55,7 +59,7 @@ const placeAt = ({ min, max, logarithmic }: Axis, share: number): number =>
   logarithmic === true ? min * (max / min) ** share : min + share * (max - min);
 
 /** Curves over one quantity with labelled marks, hatched limits and direct labels instead of a legend; read under the pointer and by keys. */
-export function CurveChart({
+export function CurveChart<M extends Mark>({
   words,
   x,
   y,
@@ -65,7 +69,8 @@ export function CurveChart({
   notes = NO_NOTES,
   still = false,
   onZoom,
-}: Props) {
+  onPick,
+}: Props<M>) {
   const themeRound = useThemeRound();
   const [read, setRead] = useState<number>();
   const [cursors, setCursors] = useState<readonly number[]>([]);
@@ -182,11 +187,26 @@ export function CurveChart({
     const { left, right } = drawn.chartArea;
     return at < left || at > right ? undefined : scale.getValueForPixel(at);
   };
+  /** The mark under the pointer. */
+  const markUnder = (event: PointerEvent<HTMLDivElement>): M | undefined => {
+    const { x: across, y: up } = chart.current?.scales ?? {};
+    if (!across || !up) return undefined;
+    const { left, top } = event.currentTarget.getBoundingClientRect();
+    const away = (mark: M): number =>
+      Math.hypot(
+        across.getPixelForValue(mark.x) - (event.clientX - left),
+        up.getPixelForValue(mark.y) - (event.clientY - top),
+      );
+    const [nearest] = [...marks].sort((a, b) => away(a) - away(b));
+    return nearest && away(nearest) < PICK ? nearest : undefined;
+  };
   const lift = (event: PointerEvent<HTMLDivElement>): void => {
     const at = valueUnder(event);
-    // A drag draws out a part of the axis; a press without one sets a cursor.
-    if (at !== undefined && Math.abs(event.clientX - (pressedAt.current ?? NaN)) < DRAG)
-      setCursors((before) => withCursor(before, at));
+    // A drag draws out a part of the axis; a press without one picks a mark, or sets a cursor.
+    if (at === undefined || Math.abs(event.clientX - (pressedAt.current ?? NaN)) >= DRAG) return;
+    const mark = onPick && markUnder(event);
+    if (mark) onPick(mark);
+    else setCursors((before) => withCursor(before, at));
   };
   const press = (event: KeyboardEvent): void => {
     const by = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;

@@ -3,8 +3,12 @@ import { Button } from 'react-bootstrap';
 import type { ProposedDesign } from '../engine/designSurvey';
 import { LeftOut } from '../stage/LeftOut';
 import { refusedTexts, useSession } from '../stage/stageSession';
+import { lazy, Suspense } from 'react';
 import { askDesign, takeDesign, useDesigning } from './designing';
 import { OBJECTIVE_WORDS, standing } from './proposalWords';
+
+// With the charts, which a first visit does without.
+const DraftPicture = lazy(async () => ({ default: (await import('./DraftPicture')).DraftPicture }));
 
 /** A part in few words: its name, or its value where it has none, and how many. */
 const inWords = (
@@ -161,9 +165,15 @@ function Comparison({ before, design }: { readonly before: Stage; readonly desig
 }
 
 /** Why each value, and what came near. */
-function Reasons({ of: { choices, drafts } }: { readonly of: ProposedDesign }) {
+function Reasons({ of }: { readonly of: ProposedDesign }) {
+  const { choices, drafts } = of;
   return (
     <>
+      {drafts.length > 0 && (
+        <Suspense>
+          <DraftPicture of={of} />
+        </Suspense>
+      )}
       {drafts.length > 0 && <Drafts of={drafts} />}
       <details>
         <summary>Why each value: {choices.length} choices</summary>
