@@ -1,8 +1,11 @@
 import react from '@vitejs/plugin-react';
-import { fileURLToPath } from 'node:url';
+import { createRequire } from 'node:module';
+import { join } from 'node:path';
 import { constants } from 'node:zlib';
 import { defineConfig } from 'vite';
 import { compression, defineAlgorithm } from 'vite-plugin-compression2';
+
+const core = createRequire(new URL('../core/package.json', import.meta.url));
 
 export default defineConfig({
   root: import.meta.dirname,
@@ -15,8 +18,8 @@ export default defineConfig({
       algorithms: [defineAlgorithm('brotliCompress', { params: { [constants.BROTLI_PARAM_QUALITY]: 11 } })],
     }),
   ],
-  // Its entry wraps one file of everything; of its sources only what is used is bundled, in each worker.
-  resolve: { alias: { 'ml-matrix': fileURLToPath(new URL('src/index.js', import.meta.resolve('ml-matrix'))) } },
+  // Its entry wraps one file of everything; of its sources only what is used is bundled.
+  resolve: { alias: { 'ml-matrix': join(core.resolve('ml-matrix'), '../src/index.js') } },
   worker: { format: 'es' },
   build: { target: 'es2022', chunkSizeWarningLimit: 1000 },
 });

@@ -1,34 +1,30 @@
+import {
+  chargedTo,
+  dampingBulk,
+  IMPEDANCE_SHARE,
+  inputInductance,
+  metImpedances,
+  weakestAtInput,
+} from '../selection/inputResonance.js';
 import type { EvaluatedStage } from '../corners/evaluate.js';
-import { dampingResistance, filterResistance } from '../firstcut/inputFilterForms.js';
-import { bankModel } from '../parts/capacitorBank.js';
+import { behind } from '../smallsignal/inputImpedance.js';
 import { formatQuantity } from '../quantity/engineering.js';
 import { hotPlug } from '../selection/hotPlug.js';
-import { inputImpedances, type Nearest } from '../smallsignal/inputImpedance.js';
-import { loopFrequencies } from '../smallsignal/loopResponse.js';
-import { SWITCH_WORDS, type CompleteStage } from '../stage/completeStage.js';
+import { type CompleteStage } from '../stage/completeStage.js';
 import type { CapacitorBank } from '../stage/partsSchema.js';
 import type { Stage } from '../stage/schema.js';
 import { ES1_LIMIT, statedCautions, type Caution } from './statedCautions.js';
-import { topologyOf } from '../topology/topologies.js';
 
 /** A junction above which the part is not to be touched, degC: what a metal surface may have for a second or so. Common practice. */
 const TOUCHABLE = 60;
 /** Energy that a spark or a burn is made of, J. Common practice. */
 const SPARK_ENERGY = 0.05;
-/** Share of the stage's input impedance that what feeds it may reach: 6 dB below. Common practice. */
-const IMPEDANCE_SHARE = 0.5;
-/** Bulk that damps ceramics: so many times as much, which leaves a peak of 0.87 of their characteristic resistance. Common practice. */
-const BULK_MULTIPLE = 4;
-const IMPEDANCE_POINTS = 120;
 
 const volts = (value: number): string => formatQuantity(value, 'V', 3);
 
-const chargedTo = (banks: readonly CapacitorBank[], bias: number): number =>
-  banks.reduce((sum, bank) => sum + bankModel(bank, bias).capacitance, 0);
-
 /**
- * A stage with bulk that damps the resonance of an inductance, H, with its ceramics at the input (R. W. Erickson, D. Maksimović,
- * Fundamentals of Power Electronics, 2nd ed., ch. 10: parallel damping), and the bulk in words; undefined where there is nothing to damp.
+ * A stage with bulk that damps the resonance of an inductance, H, with the capacitors at its input, and the bulk in words; undefined
+ * where there is nothing to damp.
  */
 function withBulk(
   complete: CompleteStage,
@@ -38,11 +34,9 @@ function withBulk(
   const { inputCapacitors } = complete;
   const total = chargedTo(inputCapacitors, bias);
   if (inductance <= 0 || total <= 0) return undefined;
-  const capacitance = BULK_MULTIPLE * total;
-  const characteristic = filterResistance.compute({ inductance, capacitance: total });
-  const esr = dampingResistance.compute({ characteristic, multiple: BULK_MULTIPLE });
-  const bulk: CapacitorBank = { kind: 'electrolytic', capacitance, esr, esl: 0, count: 1 };
-  const words = `bulk of about ${formatQuantity(capacitance, 'F', 2)} with ${formatQuantity(esr, 'ohm', 2)} in series, its own included`;
+  const { capacitance, resistance } = dampingBulk(inductance, total);
+  const bulk: CapacitorBank = { kind: 'electrolytic', capacitance, esr: resistance, esl: 0, count: 1 };
+  const words = `bulk of about ${formatQuantity(capacitance, 'F', 2)} with ${formatQuantity(resistance, 'ohm', 2)} in series, its own included`;
   return { words, complete: { ...complete, inputCapacitors: [...inputCapacitors, bulk] } };
 }
 
@@ -83,20 +77,10 @@ function storedEnergy({ stage, outputCapacitors, inputCapacitors }: CompleteStag
 
 /** A supply put on at once against what the parts at the input stand. */
 function hotPlugged(complete: CompleteStage): readonly Caution[] {
-  const { stage, inputCapacitors, legs } = complete;
-  const { max } = stage.targets.inputVoltage;
+  const { max } = complete.stage.targets.inputVoltage;
   const plugged = hotPlug(complete, max);
   if (!plugged) return [];
-  const { blocks } = topologyOf(stage);
-  const switches = legs.flatMap(({ mainPlace, main }) =>
-    blocks[mainPlace] !== 'output' && main.drainSourceVoltageMax !== undefined
-      ? [{ rating: main.drainSourceVoltageMax, words: SWITCH_WORDS[mainPlace] }]
-      : [],
-  );
-  const banks = inputCapacitors.flatMap(({ ratedVoltage }) =>
-    ratedVoltage === undefined ? [] : [{ rating: ratedVoltage, words: 'input capacitors' }],
-  );
-  const [weakest] = [...switches, ...banks].sort((a, b) => a.rating - b.rating);
+  const weakest = weakestAtInput(complete);
   const { peak, inductance, total, stated } = plugged;
   if (!weakest || peak <= weakest.rating) return [];
   const bulk = withBulk(complete, total, max);
@@ -112,22 +96,13 @@ function hotPlugged(complete: CompleteStage): readonly Caution[] {
 
 /** What feeds the stage against its own input impedance at the lowest input and full load, over all frequencies. */
 function inputOscillation(complete: CompleteStage): readonly Caution[] {
-  const { stage, switchingFrequency } = complete;
-  const { inputVoltage, outputCurrent } = stage.targets;
-  const condition = {
-    inputVoltage: inputVoltage.min,
-    load: { kind: 'current' as const, current: outputCurrent.max },
-  };
-  const nearest = (of: CompleteStage): Nearest | undefined => {
-    const met = inputImpedances(of, condition, loopFrequencies(switchingFrequency, IMPEDANCE_POINTS));
-    return typeof met === 'string' ? undefined : met.nearest.closed;
-  };
-  const met = nearest(complete);
-  if (!met || !(met.share > IMPEDANCE_SHARE)) return [];
+  const { stage } = complete;
+  const found = metImpedances(complete);
+  const met = found?.nearest.closed;
+  if (!found || !met || !(met.share > IMPEDANCE_SHARE)) return [];
   const { share, frequency } = met;
-  const inductance = (stage.parts.source?.inductance ?? 0) + (stage.parts.inputFilter?.inductance ?? 0);
-  const bulk = withBulk(complete, inductance, inputVoltage.min);
-  const left = bulk && nearest(bulk.complete);
+  const bulk = withBulk(complete, inputInductance(stage), stage.targets.inputVoltage.min);
+  const left = bulk && behind(found, bulk.complete, stage.targets.inputVoltage.min).nearest.closed;
   const damped = bulk && left ? ` A ${bulk.words}, brings it to ${left.share.toFixed(2)}.` : '';
   return [
     {

@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { cautionsOf } from '../advice/cautions.js';
 import { genericParts } from '../library/genericParts.js';
 import { recordsOf } from '../library/inventory.js';
 import { stageFromDocument } from '../stage/readStage.js';
@@ -143,6 +144,34 @@ describe('what decides', () => {
     });
     expectRecords(stageOf(found));
     expect(failing(found)).not.toContain('inductorRippleRatio');
+  });
+  test('leads that would oscillate with it are damped by bulk of a record beside its ceramics', () => {
+    const targets = {
+      inputVoltage: { min: 20, max: 30 },
+      outputVoltage: 12,
+      outputCurrent: { min: 0.2, max: 5 },
+      outputRipple: 0.06,
+      inputRipple: 0.5,
+      phaseMargin: 50,
+    };
+    const behindLeads = (inductance: number, resistance: number): Designed =>
+      designed({
+        ...{ topology: 'buck', control: { scheme: 'voltage-mode' }, switchingFrequency: 400e3, targets },
+        parts: { source: { inductance, resistance } },
+      });
+    const damped = behindLeads(5e-6, 0.02);
+    const [ceramic, bulk] = stageOf(damped).parts.inputCapacitors ?? [];
+    expect([ceramic?.kind, bulk?.kind]).toEqual(['ceramic', 'electrolytic']);
+    expect(bulk?.ratedVoltage).toBeLessThanOrEqual(120);
+    expectRecords(stageOf(damped));
+    expect(failing(damped)).toEqual([]);
+    const { evaluated, choices } = damped.design;
+    const codes = cautionsOf(stageOf(damped), evaluated).map(({ code }) => code);
+    expect(codes).not.toContain('input-oscillation');
+    const said = choices.find(({ path }) => path === 'parts.inputCapacitors[1].count');
+    expect(said?.rule).toMatch(/damps 5\.0.µH before it: the impedance before the stage comes to 0\.\d\d of its own/);
+    // What damps itself asks for none.
+    expect(stageOf(behindLeads(50e-9, 0.1)).parts.inputCapacitors).toHaveLength(1);
   });
   test('an efficiency that a high frequency misses is met at a lower one that is allowed', () => {
     const targets = { ...buck.targets, efficiency: { outputCurrent: 15, min: 0.972 } };

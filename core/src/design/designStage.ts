@@ -110,6 +110,7 @@ export function designStage(
     const next = step(search.finished(other));
     if (search.better(design, next) === next) [design, draft] = [next, other];
   }
+  design = search.damped(design);
   const beaten = rivalsOf(drafts, draft);
   return good({
     design: {

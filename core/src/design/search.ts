@@ -12,6 +12,7 @@ import type { Stage } from '../stage/schema.js';
 import { topologyOf } from '../topology/topologies.js';
 import { bankChoices, inputBanks, outputBanks, scaledBanks, type Banks } from './banks.js';
 import type { Inventory } from '../library/inventory.js';
+import { inputDamping } from './inputDamping.js';
 import { withLimits, withSoftStart } from './limits.js';
 import { figuresOf, meritOf, takenByParts, type Figures, type Objective } from './merit.js';
 import {
@@ -118,6 +119,23 @@ export class Search {
     const other = others.find((one) => one.at(-1)?.name !== banks.at(-1)?.name);
     if (!other || !verdictsOf(design).some(({ target, pass }) => OF_BANKS.has(target) && !pass)) return design;
     return this.better(design, this.closedWith(draft, other));
+  }
+
+  /** A design with bulk that damps what is before its input, where that is chosen, is needed and breaks nothing. */
+  damped(design: Design): Design {
+    const { complete } = design.evaluated;
+    if (!free(this.asked, 'inputCapacitors') || design.noLoop !== undefined) return design;
+    const found = inputDamping(complete, this.inventory, design.figures, this.objective);
+    if (!found) return design;
+    const { stage } = complete;
+    const banks = [...complete.inputCapacitors, found.bank];
+    const evaluated = workedWith(stage, { parts: { ...stage.parts, inputCapacitors: banks } });
+    if (!evaluated) return design;
+    const [choice] = bankChoices('input', [found.bank], stage.targets.inputVoltage.max, found.why);
+    const path = `parts.inputCapacitors[${String(banks.length - 1)}].count`;
+    const choices = choice ? [...design.choices, { ...choice, path }] : design.choices;
+    const damped = this.closed({ evaluated, choices });
+    return damped.failing <= design.failing ? damped : design;
   }
 
   /** The one of two designs that misses fewer targets; then the one that misses less; then the better by the objective. */

@@ -92,6 +92,18 @@ export function inputImpedances(
     const nulled = ratio(t, { re: whole.re - held.re, im: whole.im - held.im });
     return { frequency, filter, closed, driven: ratio(ONE, held), nulled };
   });
+  return nearestIn(points);
+}
+
+/**
+ * The same stage behind another source, filter or input banks: of itself nothing is worked anew.
+ */
+export function behind({ points }: InputImpedances, complete: CompleteStage, inputVoltage: number): InputImpedances {
+  const feed = feedImpedance(complete, inputVoltage);
+  return nearestIn(points.map((point) => ({ ...point, filter: feed(point.frequency) })));
+}
+
+function nearestIn(points: readonly InputImpedancePoint[]): InputImpedances {
   const closed = nearestOf(points, 'closed');
   const driven = nearestOf(points, 'driven');
   const nulled = nearestOf(points, 'nulled');
