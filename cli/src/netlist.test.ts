@@ -13,6 +13,7 @@ import {
   loadStep,
   loopAt,
   operatingPoint,
+  otherClamps,
   simulate,
   sizeStage,
   spiceNetlist,
@@ -297,6 +298,18 @@ describe('closed-loop netlists run in ngspice unchanged, and a sine injected the
   });
 });
 
+/** The voltage mode of the tests with an amplifier of limited output. */
+const held = (amplifier: object): object => ({ ...VOLTAGE, compensator: { ...VOLTAGE.compensator, amplifier } });
+const OTA = { kind: 'ota', transconductance: 1e-3, outputResistance: 1e6, outputMax: 0.78 };
+const heldOta = {
+  ...CURRENT,
+  compensator: {
+    network: 'type-2',
+    amplifier: OTA,
+    components: { rUpper: 45e3, rLower: 10e3, rZero: 10e3, cZero: 4.7e-9, cPole: 47e-12 },
+  },
+};
+
 describe('a step of the load, simulated and in ngspice on the netlist of the same stage', () => {
   test.each<[string, object, object, number]>([
     ['voltage mode, loaded', {}, VOLTAGE, 4],
@@ -304,6 +317,9 @@ describe('a step of the load, simulated and in ngspice on the netlist of the sam
     ['peak current mode, two phases with dead time', { phases: 2, deadTime: 20e-9 }, CURRENT, 6],
     ['voltage mode, its duty ratio at the limit', {}, { ...VOLTAGE, dutyMax: 0.5 }, 6],
     ['voltage mode, the current at its limit', {}, { ...VOLTAGE, currentLimit: 15.5 }, 6],
+    ['voltage mode, its amplifier at its lowest output', {}, held({ kind: 'op-amp', outputMin: 0.2 }), -7.5],
+    ['voltage mode, its amplifier at its highest output', {}, held({ kind: 'op-amp', outputMax: 0.4 }), 6],
+    ['peak current mode, a transconductance at its highest output', {}, heldOta, 6],
   ])('%s', async (name, over, control, by) => {
     const stage = complete(over, control);
     const condition = { inputVoltage: 12, load: { kind: 'current' as const, current: 8 } };
@@ -320,7 +336,14 @@ describe('a step of the load, simulated and in ngspice on the netlist of the sam
     const run = simulate(stage, condition, loadStep(by, step.slewRate, cycles));
     if (run.kind === 'failed') throw new Error(run.reason);
     const { undershoot, overshoot } = run.measures;
-    if (name.includes('limit'))
+    if (name.includes('output')) {
+      // The limits are met: without them it goes otherwise.
+      const other = completeStage(otherClamps(stage.stage)?.stage ?? stage.stage);
+      const free = other.ok ? simulate(other.value, condition, loadStep(by, step.slewRate, cycles)) : undefined;
+      if (free?.kind !== 'run') throw new Error('not simulated without limits');
+      const apart = [free.measures.undershoot - undershoot, free.measures.overshoot - overshoot].map(Math.abs);
+      expect(Math.max(...apart) / Math.max(undershoot, overshoot)).toBeGreaterThan(0.03);
+    } else if (name.includes('limit'))
       expect(run.occurrences.some(({ what }) => what === 'limit' || what === 'duty-limit')).toBe(true);
     const larger = Math.max(undershoot, overshoot);
     const before = measured('output_before');

@@ -5,6 +5,7 @@ import { linearPeriod } from '../smallsignal/linearPeriod.js';
 import type { ClosedLoop } from '../smallsignal/loopCircuit.js';
 import { LOAD_TEST } from '../smallsignal/loopCircuit.js';
 import { floquet } from '../smallsignal/monodromy.js';
+import { amplifierLimitLines } from './amplifierLimitLines.js';
 import { elementLines, number } from './elementLines.js';
 import { devicesOf, phaseLines, type PulseLimits } from './modulatorLines.js';
 import { registerLines } from './registerLines.js';
@@ -102,7 +103,7 @@ function injectionLines(
  * @param deadTime s
  * @param disturbance an injection is measured at output and top of the divider by `.meas`: `out_re`, `out_im`, `top_re` and `top_im`,
  *   of which the loop gain is −out/top; its period must go into the measured time. A step of the load is measured as `output_before`,
- *   `output_least` and `output_most`. Its limits of current and duty ratio are drawn, those of the amplifier are not.
+ *   `output_least` and `output_most`. Limits of current, duty ratio and amplifier are drawn for it.
  * @returns the words for why it cannot be written: legs that switch each in its own time.
  * @public
  */
@@ -128,7 +129,10 @@ export function closedLoopNetlist(
   const drawn = circuit.elements.filter(({ name }) => !registers.has(name));
   const end = periods * period;
   const timeStep = Math.min(STEP * period, PULSE_STEP * (loop.onTime ?? Infinity));
+  const [clamp] = step ? loop.clamps : [];
+  const limited = clamp && amplifierLimitLines(circuit.elements, clamp, loop.comparator.sign);
   const lines = drawn.flatMap((e) => {
+    if (e.name === limited?.replaces) return [];
     if (e.name === LOOP.injection && injection)
       return [`v_${e.name} ${e.a} ${e.b} SIN(0 ${number(injection.amplitude)} ${number(injection.frequency)})`];
     if (e.name === LOAD_TEST && step) return [stepLine(e.name, outputNode, step, period, timeStep)];
@@ -151,8 +155,9 @@ export function closedLoopNetlist(
     text: [
       `* ${title.replace(/[\r\n]+/g, ' ')}: closed loop`,
       '* Steady state of the closed loop. Units SI. Circuit:',
-      ...(step ? ['* A step of the load; the limits of the amplifier are left out.'] : []),
+      ...(step ? ['* A step of the load.'] : []),
       ...lines,
+      ...(limited ? ['* Limits of the amplifier:', ...limited.lines] : []),
       ...circuit.couplings.map(
         ({ first, second, coefficient }, i) => `k_${String(i + 1)} l_${first} l_${second} ${number(coefficient)}`,
       ),

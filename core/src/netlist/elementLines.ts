@@ -10,7 +10,7 @@ const LEAST = 1e-6;
 export const number = (value: number): string => value.toExponential(9);
 
 /** Gain that stands for an ideal amplifier's. */
-const AMPLIFIER_GAIN = 1e7;
+export const AMPLIFIER_GAIN = 1e7;
 
 /**
  * An element as lines of SPICE, with the state it starts in. The series inductance of a capacitor has a resistor of L/t beside it, t

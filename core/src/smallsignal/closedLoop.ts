@@ -106,6 +106,7 @@ export function closeLoop(
       decides,
       outputNode: powerStage.outputNode,
       controlNode: controller.controlNode,
+      clamps: controller.clamps,
       loopBreak: beside ? loopBreak : 'divider',
       otherBreak: beside ? (loopBreak === 'output' ? 'divider' : 'output') : undefined,
       onTime,

@@ -1,5 +1,5 @@
 import { currentSource, GROUND, resistor, type Element } from '../circuit/elements.js';
-import type { LoopBreak } from '../controller/controllerOf.js';
+import type { Clamp, LoopBreak } from '../controller/controllerOf.js';
 import type { Modulator } from '../controller/modulator.js';
 import type { Comparator } from '../orbit/comparator.js';
 import type { Orbit } from '../orbit/orbitNewton.js';
@@ -32,6 +32,8 @@ export interface ClosedLoop extends LoopOrbit {
   readonly loopBreak: LoopBreak;
   /** The other place, where it shows another loop: with a ripple network beside the divider. */
   readonly otherBreak: LoopBreak | undefined;
+  /** Between what its amplifier stays: not within reach in a steady state. */
+  readonly clamps: readonly Clamp[];
   /** Of each pulse, s, where a comparator turns it on. */
   readonly onTime: number | undefined;
   readonly iterations: number;

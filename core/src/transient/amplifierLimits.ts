@@ -22,6 +22,7 @@ export interface AmplifierLimits {
 
 /** The source that holds the limited node. */
 export const LIMITER = 'limiter';
+/** Stands for a limit that is not stated, V. */
 const NO_LIMIT = 1e9;
 
 /**
