@@ -145,6 +145,26 @@ describe('what decides', () => {
     expectRecords(stageOf(found));
     expect(failing(found)).not.toContain('inductorRippleRatio');
   });
+  test('a recovery that is asked for keeps the zeros of the compensator quick: none below 3/(2π t)', () => {
+    const { targets, ...rest } = randomTargets(20) as { readonly targets: Stage['targets'] };
+    const lowestZero = (recoveryTime?: number): number => {
+      const loadStep = { ...targets.loadStep, ...(recoveryTime && { recoveryTime }) };
+      const found = designed({ ...rest, targets: { ...targets, loadStep } });
+      expect(failing(found)).toEqual([]);
+      const { rZero = NaN, cZero = NaN } = stageOf(found).control.compensator?.components ?? {};
+      return 1 / (2 * Math.PI * rZero * cZero);
+    };
+    const bound = 3 / (2 * Math.PI * 400e-6);
+    expect(lowestZero()).toBeLessThan(bound);
+    expect(lowestZero(400e-6)).toBeGreaterThan(bound);
+  });
+  test('where no choke keeps the usual ripple, one is taken that the targets allow', () => {
+    // 40 mA at 100 V: some 7 mH for the usual ripple, of which there is no record.
+    const found = designed(randomTargets(24));
+    expect(stageOf(found).parts.inductor?.name).toMatch(/^L/);
+    expectRecords(stageOf(found));
+    expect(failing(found)).toEqual([]);
+  });
   test('leads that would oscillate with it are damped by bulk of a record beside its ceramics', () => {
     const targets = {
       inputVoltage: { min: 20, max: 30 },

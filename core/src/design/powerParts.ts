@@ -35,6 +35,8 @@ export function workedWith(stage: Stage, change: Partial<Stage>): EvaluatedStage
 
 /** Where no ripple ratio is asked for, a choke is looked for that keeps it within this span. Common practice. */
 const RIPPLE_SPAN = { least: 0.15, most: 0.5 };
+/** And where no record does, up to this: at 2 the current of full load just reaches zero in every period. */
+const WIDEST_RIPPLE = 2;
 /** Where one is asked for, no choke has much more inductance than that takes. */
 const LEAST_OF_ASKED = 0.35;
 const CHOKES = 14;
@@ -52,10 +54,21 @@ export function chokesFor(
   inventory: Inventory,
   objective: Objective,
 ): readonly PartOf<'inductor'>[] {
+  const asked = evaluated.complete.stage.targets.inductorRippleRatio;
+  if (asked !== undefined) return chokesWithin(evaluated, inventory, objective, LEAST_OF_ASKED * asked, asked);
+  const usual = chokesWithin(evaluated, inventory, objective, RIPPLE_SPAN.least, RIPPLE_SPAN.most);
+  return usual.length > 0 ? usual : chokesWithin(evaluated, inventory, objective, RIPPLE_SPAN.most, WIDEST_RIPPLE);
+}
+
+/** Those whose ripple ratio at full load lies within a span. */
+function chokesWithin(
+  evaluated: EvaluatedStage,
+  inventory: Inventory,
+  objective: Objective,
+  least: number,
+  most: number,
+): readonly PartOf<'inductor'>[] {
   const { stage } = evaluated.complete;
-  const asked = stage.targets.inductorRippleRatio;
-  const most = asked ?? RIPPLE_SPAN.most;
-  const least = asked === undefined ? RIPPLE_SPAN.least : LEAST_OF_ASKED * asked;
   const { phases } = stage;
   const rest = lossOf(evaluated);
   const others = takenByParts({ ...stage, parts: { ...stage.parts, inductor: undefined } });

@@ -5,15 +5,21 @@ import type { Stage } from '../stage/schema.js';
 export interface AskedMargins {
   readonly phaseMargin: number;
   readonly gainMargin: number;
+  /** A zero of the compensator below it leaves a tail that outlasts the recovery asked for, Hz; 0 where none is. */
+  readonly slowestZero: number;
 }
 
 /** Designed for where the targets name none. Common practice: 45 to 60 degrees, 6 to 12 dB. */
 const PHASE_MARGIN = 50;
 const GAIN_MARGIN = 8;
+/** Time constants of a tail until it is as good as gone. Common practice. */
+const TAIL = 3;
 
-export const askedMargins = ({ phaseMargin, gainMargin }: Stage['targets']): AskedMargins => ({
+export const askedMargins = ({ phaseMargin, gainMargin, loadStep }: Stage['targets']): AskedMargins => ({
   phaseMargin: phaseMargin ?? PHASE_MARGIN,
   gainMargin: gainMargin ?? GAIN_MARGIN,
+  // A closed-loop pole comes to rest near the zero: e^(−ω t) leaves 5 % of the tail where ω = 3/t.
+  slowestZero: loadStep?.recoveryTime === undefined ? 0 : TAIL / (2 * Math.PI * loadStep.recoveryTime),
 });
 
 /**

@@ -55,6 +55,9 @@ const ROOMS_FOR_ROUNDING = [1.15, 1.5, 2];
 /** Levels of impedance at which a network is sought anew, over that of the usual divider. */
 const LOWER_LEVELS = [0.5, 0.25, 0.12];
 
+/** Candidates for a crossover, Hz, and a phase margin, degrees, without zeros below a frequency, Hz. */
+type Candidates = (crossover: number, phaseMargin: number, slowestZero: number) => Iterable<Candidate>;
+
 /** The work of one proposal. */
 class Proposal {
   private readonly asked: AskedMargins;
@@ -92,14 +95,23 @@ class Proposal {
     return { ...evaluated, complete: { ...complete, stage: { ...complete.stage, control } } };
   }
 
-  /** From the highest crossover down, the first candidate that holds; else the one that misses least. */
-  descending(candidates: (crossover: number, phaseMargin: number) => Iterable<Candidate>): Tried | undefined {
+  /**
+   * From the highest crossover down, the first candidate that holds; else the one that misses least. Slow zeros are taken only where no
+   * network holds without.
+   */
+  descending(candidates: Candidates): Tried | undefined {
+    const { slowestZero } = this.asked;
+    const quick = this.descendingWith(candidates, slowestZero);
+    return slowestZero === 0 || quick?.missed === 0 ? quick : better(this.descendingWith(candidates, 0), quick);
+  }
+
+  private descendingWith(candidates: Candidates, slowestZero: number): Tried | undefined {
     const { stage, inductor, switchingFrequency } = this.complete;
     const first = AMBITION * assumedCrossover(stage, inductor.inductance, switchingFrequency);
     let best: Tried | undefined;
     for (let k = 0; k < TRIALS; k += 1) {
       const crossover = first * LOWER_BY ** k;
-      for (const candidate of candidates(crossover, this.asked.phaseMargin + SPARE)) {
+      for (const candidate of candidates(crossover, this.asked.phaseMargin + SPARE, slowestZero)) {
         const worst = this.roughlyWorst(candidate);
         if (!worst) continue;
         // One exact loop tells most of those that will not hold.
@@ -266,8 +278,8 @@ export function proposeNetwork(evaluated: EvaluatedStage, procedure: Procedure =
   }
   const frame = frameOf(modulator.control, stage.targets.outputVoltage);
   if (!frame) return 'the output voltage is not above the reference voltage, so no divider sets it';
-  const byKFactor = proposal.descending((crossover, phaseMargin) =>
-    kFactorCandidates(controlled, frame, plants, crossover, phaseMargin),
+  const byKFactor = proposal.descending((crossover, phaseMargin, slowestZero) =>
+    kFactorCandidates(controlled, frame, plants, crossover, phaseMargin, 0, slowestZero),
   );
   const vOut = stage.targets.outputVoltage;
   if (byKFactor?.missed === 0 && procedure === 'k-factor') {
@@ -275,8 +287,8 @@ export function proposeNetwork(evaluated: EvaluatedStage, procedure: Procedure =
     if (smallestCapacitor(built.proposal) >= LEAST_CAPACITOR) return built.proposal;
     // About a transconductance amplifier the level is not free: its pole comes lower, and the crossover with it.
     if (!dividerIsFree(modulator.control) || frame.amplifier.kind === 'ota') {
-      const again = proposal.descending((crossover, phaseMargin) =>
-        kFactorCandidates(controlled, frame, plants, crossover, phaseMargin, LEAST_CAPACITOR),
+      const again = proposal.descending((crossover, phaseMargin, slowestZero) =>
+        kFactorCandidates(controlled, frame, plants, crossover, phaseMargin, LEAST_CAPACITOR, slowestZero),
       );
       return again?.missed === 0 && smallestCapacitor(again.proposal) >= LEAST_CAPACITOR
         ? again.proposal
@@ -287,8 +299,8 @@ export function proposeNetwork(evaluated: EvaluatedStage, procedure: Procedure =
       const lower = frameOf(modulator.control, vOut, level * frame.rLower);
       const again =
         lower &&
-        proposal.descending((crossover, phaseMargin) =>
-          kFactorCandidates(controlled, lower, plants, crossover, phaseMargin),
+        proposal.descending((crossover, phaseMargin, slowestZero) =>
+          kFactorCandidates(controlled, lower, plants, crossover, phaseMargin, 0, slowestZero),
         );
       if (again?.missed === 0 && smallestCapacitor(again.proposal) >= LEAST_CAPACITOR) return again.proposal;
     }

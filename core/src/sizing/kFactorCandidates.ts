@@ -39,9 +39,14 @@ function trial(
   return exact && preferredComponents(exact);
 }
 
+/** The zero next to the integrator, Hz: of its resistor and capacitor. */
+const lowestZero = ({ rZero, cZero }: Components): number =>
+  rZero === undefined || cZero === undefined ? Infinity : 1 / (2 * Math.PI * rZero * cZero);
+
 /**
  * Networks for a crossover by the K factor, from preferred values, the narrowest spread first.
  *
+ * @param slowestZero Hz, below which none of its zeros lies.
  * @param leastPole F, that the pole capacitor has at least: its pole comes lower where it would have less.
  */
 export function* kFactorCandidates(
@@ -51,11 +56,12 @@ export function* kFactorCandidates(
   crossover: number,
   phaseMargin: number,
   leastPole = 0,
+  slowestZero = 0,
 ): Generator<Candidate> {
   const { network, amplifier } = frame;
   for (const spread of SPREADS) {
     const exact = trial(plants, crossover, phaseMargin, spread, frame, switchingFrequency);
-    if (!exact) continue;
+    if (!exact || lowestZero(exact) < slowestZero) continue;
     const components = exact.cPole !== undefined && exact.cPole < leastPole ? { ...exact, cPole: leastPole } : exact;
     const compensator: Compensator = { network, amplifier, components };
     const control = { ...stage.control, compensator };

@@ -14,6 +14,8 @@ const SPARE_PHASE = 3;
 const SPARE_GAIN = 1;
 /** What missing a margin costs, in decades of crossover for each share missed. */
 const PENALTY = 8;
+/** What a zero slower than is asked costs, in decades of crossover for each of its own. */
+const SLOW = 1;
 /** What a corner without a crossover costs. */
 const NO_CROSSOVER = 20;
 /** Gain towards half the switching frequency must have fallen by this much, dB, for pulses not to alternate. */
@@ -64,7 +66,8 @@ function worth(
         : (FALLEN - fallen) / FALLEN;
     missed = Math.max(missed, phase, gain);
   }
-  return Math.log10(lowest) - PENALTY * missed;
+  const slow = Math.max(0, ...shape.zeros.map((zero) => Math.log10(asked.slowestZero / zero)));
+  return Math.log10(lowest) - PENALTY * missed - SLOW * slow;
 }
 
 /**
