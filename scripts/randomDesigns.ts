@@ -48,9 +48,9 @@ for (let seed = first; seed <= last; seed += 1) {
   if (failing.length === 0 && design.noLoop === undefined && typed === 0) whole += 1;
   else if (given.length > 0) nearest += 1;
   else lost += 1;
-  if (failing.length > 0 || typed > 0)
+  if (failing.length > 0 || typed > 0 || design.noLoop !== undefined)
     say(
-      `${what}: misses ${failing.join(', ')}; to give: ${JSON.stringify(given)}${typed > 0 ? `; ${String(typed)} parts are no record` : ''}`,
+      `${what}: misses ${failing.join(', ')}; to give: ${JSON.stringify(given)}${typed > 0 ? `; ${String(typed)} parts are no record` : ''}${design.noLoop === undefined ? '' : `; ${design.noLoop}`}`,
     );
 }
 seconds.sort((a, b) => a - b);

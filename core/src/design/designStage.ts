@@ -1,6 +1,5 @@
 import { Search, unrecorded, type Design, type Draft } from './search.js';
 import { rivalsOf, type Rival } from './rivals.js';
-import type { EvaluatedStage } from '../corners/evaluate.js';
 import { formatQuantity } from '../quantity/engineering.js';
 import { nearestPreferred } from '../quantity/preferredValues.js';
 import { good, type Result } from '../result.js';
@@ -66,18 +65,20 @@ export function designStage(
   const { stage } = controlled;
   const search = new Search(stage, inventory, objective);
   const frequencies = frequenciesOf(controlled);
-  /** Another stage with parts from records, before its loop, at the frequency of the design. */
-  const drafted = (other: Stage): EvaluatedStage | undefined => {
+  /** Whether a draft of another stage holds, at the frequency of the design or at the lowest that is allowed. */
+  const holds = (other: Stage): boolean => {
     const own = design.evaluated.complete.switchingFrequency;
-    const { switchingFrequency = own } = other;
     // A frequency that the controller does not reach is no way out.
     const reached = controlled.stage.control.controller === undefined ? undefined : controlled.frequencies;
-    const outside = reached && (switchingFrequency < reached.min || switchingFrequency > reached.max);
-    if (outside && switchingFrequency !== own) return undefined;
-    const first = sizeStage({ ...other, switchingFrequency });
-    if (!first.ok) return undefined;
-    const [found] = new Search(other, inventory, objective).drafts(first.value);
-    return found && unrecorded(other, found.evaluated.complete.stage, true) === 0 ? found.evaluated : undefined;
+    const within = (f: number): boolean => f === own || !reached || (f >= reached.min && f <= reached.max);
+    const tried = other.switchingFrequency === undefined ? [own, Math.min(...frequencies)] : [other.switchingFrequency];
+    return [...new Set(tried)].filter(within).some((switchingFrequency) => {
+      const first = sizeStage({ ...other, switchingFrequency });
+      if (!first.ok) return false;
+      const [found] = new Search(other, inventory, objective).drafts(first.value);
+      if (!found || unrecorded(other, found.evaluated.complete.stage, true) > 0) return false;
+      return found.evaluated.evaluation.verdicts.every(({ pass }) => pass);
+    });
   };
   const ways: Generator<Draft>[] = [];
   for (const switchingFrequency of frequencies) {
@@ -119,7 +120,7 @@ export function designStage(
     },
     rivals: beaten.slice(0, RIVALS),
     drafts: beaten,
-    nearest: nearestOf(stage, design.evaluated, drafted),
+    nearest: nearestOf(stage, design.evaluated, unrecorded(stage, design.evaluated.complete.stage) > 0, holds),
     controllers: controlled.candidates,
     ...(controlled.none !== undefined && { noController: controlled.none }),
   });

@@ -17,10 +17,18 @@ const HALVINGS = 6;
 /** How far outside its allowed range a switching frequency is looked at. */
 const FREQUENCY_REACH = 2;
 const MOST_PHASES = 4;
+/** Shares of the load that are looked at where no record carries all of it. */
+const LIGHTER = [0.7, 0.5, 0.3, 0.2, 0.1];
 
 const rounded = (value: number): number => Number(value.toPrecision(DIGITS));
 const isSteady = ({ figure }: Verdict): boolean => figure !== 'loop' && figure !== 'transient';
 const fails = ({ pass }: Verdict): boolean => !pass;
+
+/** A stage with less of a full load, A. */
+const loaded = (stage: Stage, max: number): Stage => ({
+  ...stage,
+  targets: { ...stage.targets, outputCurrent: { min: Math.min(stage.targets.outputCurrent.min, max), max } },
+});
 
 /** The highest load, A, at which nothing in the steady state fails that has no figure: a runaway, a corner without an operating point. */
 function loadCarried(stage: Stage): number | undefined {
@@ -28,8 +36,7 @@ function loadCarried(stage: Stage): number | undefined {
   let [carried, most] = [0, outputCurrent.max];
   for (let k = 0; k < HALVINGS; k += 1) {
     const max = (carried + most) / 2;
-    const targets = { ...stage.targets, outputCurrent: { min: Math.min(outputCurrent.min, max), max } };
-    const worked = workedWith(stage, { targets });
+    const worked = workedWith(loaded(stage, max), {});
     if (worked?.evaluation.verdicts.some((one) => fails(one) && one.worst === null) === false) carried = max;
     else most = max;
   }
@@ -65,31 +72,48 @@ function* otherwise({ rectifier, phases, coupling, targets }: Stage): Generator<
     };
 }
 
+/** Both at once where no choice does alone: a switch in place of the diode, and as many phases as it takes. */
+function both(asked: Stage, holds: (stage: Stage) => boolean): readonly Concession[] {
+  const { rectifier, phases, coupling } = asked;
+  if (coupling.kind !== 'none') return [];
+  for (let more = phases + 1; more <= MOST_PHASES; more += 1)
+    if (holds({ ...asked, rectifier: 'synchronous', phases: more }))
+      return [
+        {
+          target: 'rectifier and phases',
+          from: `${rectifier}, ${String(phases)}`,
+          to: `synchronous, ${String(more)}`,
+        },
+      ];
+  return [];
+}
+
 /**
  * What would have to be given for a design that misses targets: each target missed with what the design reaches; where a corner gives no
- * figure, the load it carries; and, where the steady state fails, other choices with which a draft holds all of it: the other rectifier,
+ * figure, the load it carries; and, where the steady state fails or no record does, other choices with which a draft holds all of it: the other rectifier,
  * one phase more, a frequency outside the range.
  *
- * @param draft the stage with parts for another choice, undefined where a part would be none of the records.
+ * @param lacksRecord whether a part that was to be chosen is no record: none of them does what is asked.
+ * @param holds whether a draft of another stage, every part a record, holds all of its steady state.
  */
 export function nearestOf(
   asked: Stage,
   { evaluation }: EvaluatedStage,
-  draft: (stage: Stage) => EvaluatedStage | undefined,
+  lacksRecord: boolean,
+  holds: (stage: Stage) => boolean,
 ): readonly Concession[] {
   const failing = evaluation.verdicts.filter(fails);
   const reached = failing.flatMap(({ target, required, worst }): readonly Concession[] =>
     worst === null ? [] : [{ target, from: required, to: rounded(worst) }],
   );
-  if (!failing.some(isSteady)) return reached;
+  if (!failing.some(isSteady) && !lacksRecord) return reached;
   const { stage } = evaluation;
   const { max } = stage.targets.outputCurrent;
   const carried = failing.some(({ worst }) => worst === null) ? loadCarried(stage) : undefined;
-  const lighter =
-    carried === undefined ? [] : [{ target: 'targets.outputCurrent.max', from: max, to: rounded(carried) }];
-  const others = [...otherwise(asked)].flatMap(({ given, change }) => {
-    const drafted = draft({ ...asked, ...change });
-    return drafted && drafted.evaluation.verdicts.every(({ pass }) => pass) ? [given] : [];
-  });
-  return [...reached, ...lighter, ...others];
+  const load =
+    carried ?? (lacksRecord ? LIGHTER.map((share) => share * max).find((one) => holds(loaded(asked, one))) : undefined);
+  const lighter = load === undefined ? [] : [{ target: 'targets.outputCurrent.max', from: max, to: rounded(load) }];
+  const others = [...otherwise(asked)].flatMap(({ given, change }) => (holds({ ...asked, ...change }) ? [given] : []));
+  const alone = [...reached, ...lighter, ...others];
+  return alone.length > 0 ? alone : both(asked, holds);
 }
