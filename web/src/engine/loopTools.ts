@@ -6,6 +6,7 @@ import {
   injectLoop,
   proposeLoop,
   readWaveform,
+  waveformsCsv,
   type FailedRun,
   type Procedure,
   type ProposedLoop,
@@ -53,6 +54,8 @@ export const loopTools = {
   readRecord(text: string): ReadWaveform | string {
     return readWaveform(text);
   },
+  /** Waveforms of a run as text. */
+  waveformsCsv,
   /** A compensator for the stage, or the words for why there is none. */
   proposeLoop(stage: Stage, procedure: Procedure): Omit<ProposedLoop, 'corners'> | string {
     const evaluated = evaluateStage(stage);

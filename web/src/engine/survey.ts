@@ -93,6 +93,7 @@ export const survey = {
   advice: async (...asked: Parameters<Rare['advice']>) => (await rare()).advice(...asked),
   proposeLoop: async (...asked: Parameters<Tools['proposeLoop']>) => (await tools()).proposeLoop(...asked),
   readRecord: async (...asked: Parameters<Tools['readRecord']>) => (await tools()).readRecord(...asked),
+  waveformsCsv: async (...asked: Parameters<Tools['waveformsCsv']>) => (await tools()).waveformsCsv(...asked),
   designed: async (...asked: Parameters<Designs['designed']>) => (await designs()).designed(...asked),
   injectedLoop: async (...asked: Parameters<Tools['injectedLoop']>) => (await tools()).injectedLoop(...asked),
 };

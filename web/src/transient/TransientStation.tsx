@@ -1,4 +1,4 @@
-import { formatQuantity, waveformsCsv, type Stage } from '@yundro/core';
+import { formatQuantity, type Stage } from '@yundro/core';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useParams } from 'react-router';
@@ -6,7 +6,6 @@ import { SHORT_OHMS, type Watched, type WorkedRun } from '../engine/transientSur
 import { QuantityField } from '../fields/QuantityField';
 import { useAllJudgements, useLedger } from '../ledger/judgements';
 import { Answered, Failed } from '../shown/Answered';
-import { download } from '../shown/download';
 import { CornerWords } from '../stage/CornerFigures';
 import { MarginDrivers } from '../stage/MarginDrivers';
 import { SurveyWait } from '../stage/SurveyWait';
@@ -14,6 +13,7 @@ import { useLookedAt } from '../stage/useCorner';
 import { Rare } from '../station/Rare';
 import { Station } from '../station/Station';
 import { ViewPick } from '../station/ViewPick';
+import { CsvOfRun } from './CsvOfRun';
 import { RunFigures } from './RunFigures';
 import { useOverlays } from './overlays';
 import { RunPicture } from './RunPicture';
@@ -130,13 +130,7 @@ export function TransientStation() {
           found?.kind === 'run' && (
             <>
               <RunFigures worked={found} />
-              <Button
-                variant="outline-secondary"
-                size="sm"
-                onClick={() => download(`${stage.name} transient.csv`, 'text/csv', waveformsCsv(found.run.waveforms))}
-              >
-                Waveforms as CSV
-              </Button>
+              <CsvOfRun name={stage.name} waveforms={found.run.waveforms} />
             </>
           )
         }
