@@ -2,6 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { cautionsOf } from '../advice/cautions.js';
 import { genericParts } from '../library/genericParts.js';
 import { recordsOf } from '../library/inventory.js';
+import { formatQuantity } from '../quantity/engineering.js';
 import { stageFromDocument } from '../stage/readStage.js';
 import type { Stage } from '../stage/schema.js';
 import { randomTargets } from '../../testing/randomTargets.js';
@@ -144,6 +145,23 @@ describe('what decides', () => {
     });
     expectRecords(stageOf(found));
     expect(failing(found)).not.toContain('inductorRippleRatio');
+  });
+  test('the draft that is ahead is told of from the first on, with the share that is done', () => {
+    const { loadStep, ...targets } = (randomTargets(7) as { readonly targets: Stage['targets'] }).targets;
+    expect(loadStep).toBeDefined();
+    const read = stageFromDocument({ format: 'yundro-stage', version: 1, ...randomTargets(7), targets });
+    if (!read.ok) throw new Error(JSON.stringify(read.problems));
+    const told: (readonly [number, string | undefined])[] = [];
+    const found = designStage(read.value, inventory, 'balanced', (...one) => told.push(one));
+    if (!found.ok) throw new Error(JSON.stringify(found.problems));
+    const shares = told.map(([share]) => share);
+    expect(shares).toEqual([...shares].sort((a, b) => a - b));
+    for (const [share, ahead] of told) {
+      expect(share).toBeLessThan(1);
+      expect(ahead).toMatch(/Hz with L[A-Z]\d.*, .*W lost$/);
+    }
+    const { switchingFrequency } = stageOf(found.value);
+    expect(told.at(-1)?.[1]).toContain(formatQuantity(switchingFrequency ?? NaN, 'Hz', 3));
   });
   test('a recovery that is asked for keeps the zeros of the compensator quick: none below 3/(2π t)', () => {
     const { targets, ...rest } = randomTargets(20) as { readonly targets: Stage['targets'] };

@@ -1,5 +1,5 @@
 import { Search, unrecorded, type Design, type Draft } from './search.js';
-import { rivalsOf, type Rival } from './rivals.js';
+import { draftWords, rivalsOf, type Rival } from './rivals.js';
 import { formatQuantity } from '../quantity/engineering.js';
 import { nearestPreferred } from '../quantity/preferredValues.js';
 import { good, type Result } from '../result.js';
@@ -52,14 +52,15 @@ function frequenciesOf({ stage, frequencies: range }: Controlled): readonly numb
  * at every corner, in steady state, loop and simulated load step, and the best by the objective is kept.
  *
  * @param inventory the records that may be taken.
- * @param progress told now and then of the share that is done, 0 to 1: drafts first, then what is finished of them.
+ * @param progress told now and then of the share that is done, 0 to 1, and of the draft that is ahead, in words: drafts first, then what
+ *   is finished of them.
  * @public
  */
 export function designStage(
   asked: Stage,
   inventory: Inventory,
   objective: Objective = 'balanced',
-  progress: (share: number) => void = () => undefined,
+  progress: (share: number, leading: string | undefined) => void = () => undefined,
 ): Result<Designed> {
   const controlled = withChosenController(asked, inventory);
   const { stage } = controlled;
@@ -80,24 +81,31 @@ export function designStage(
       return found.evaluated.evaluation.verdicts.every(({ pass }) => pass);
     });
   };
-  const ways: Generator<Draft>[] = [];
-  for (const switchingFrequency of frequencies) {
-    const first = sizeStage({ ...stage, switchingFrequency });
-    if (!first.ok) return first;
-    ways.push(search.drafts(first.value));
-  }
   const next = (way: Generator<Draft> | undefined): readonly Draft[] => {
     const found = way?.next();
     return found === undefined || found.done === true ? [] : [found.value];
   };
   let done = 0;
-  const steps = ways.length + FURTHER_CHOKES + 2;
+  let best: string | undefined;
+  const steps = frequencies.length + FURTHER_CHOKES + 2;
   const step = <T>(value: T): T => {
     done += 1;
-    progress(Math.min(LAST_SHARE, done / steps));
+    progress(Math.min(LAST_SHARE, done / steps), best);
     return value;
   };
-  const firsts = ways.map((way) => step(next(way)));
+  const ways: Generator<Draft>[] = [];
+  const firsts: (readonly Draft[])[] = [];
+  for (const switchingFrequency of frequencies) {
+    const first = sizeStage({ ...stage, switchingFrequency });
+    if (!first.ok) return first;
+    const way = search.drafts(first.value);
+    ways.push(way);
+    firsts.push(next(way));
+    // Told at once, long before it is finished.
+    const [ahead] = search.ranked(firsts.flat());
+    best = ahead && `${draftWords(ahead)}, ${formatQuantity(ahead.figures.loss, 'W', 3)} lost`;
+    step(undefined);
+  }
   const [leader] = search.ranked(firsts.flat());
   // Every way has a draft, the first cut at least.
   if (!leader) throw new RangeError('No frequency is looked at.');

@@ -13,6 +13,12 @@ export interface Rival {
   readonly words: string;
 }
 
+/** What a draft is, in few words: its frequency and choke. */
+export function draftWords({ evaluated }: Draft): string {
+  const { switchingFrequency, inductor } = evaluated.complete;
+  return `${formatQuantity(switchingFrequency, 'Hz', 3)} with ${inductor.name ?? formatQuantity(inductor.inductance, 'H', 3)}`;
+}
+
 const percent = (value: number): string => `${(100 * value).toFixed(0)} %`;
 
 /** The drafts that a design was chosen before, the nearest first. */
@@ -31,7 +37,7 @@ export function rivalsOf(drafts: readonly Draft[], taken: Draft): readonly Rival
         inductor: inductor.name ?? '',
         figures,
         misses: missing,
-        words: `${formatQuantity(switchingFrequency, 'Hz', 3)} with ${inductor.name ?? formatQuantity(inductor.inductance, 'H', 3)}: ${than(figures.loss, drafted.loss, 'loss')}, ${than(figures.area, drafted.area, 'board')}, ${than(figures.price, drafted.price, 'price')}, both before the load step is simulated${missing.length > 0 ? `; it misses ${missing.join(', ')}` : ''}`,
+        words: `${draftWords(one)}: ${than(figures.loss, drafted.loss, 'loss')}, ${than(figures.area, drafted.area, 'board')}, ${than(figures.price, drafted.price, 'price')}, both before the load step is simulated${missing.length > 0 ? `; it misses ${missing.join(', ')}` : ''}`,
       };
     });
 }

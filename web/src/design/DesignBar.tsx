@@ -7,13 +7,16 @@ import { OBJECTIVE_WORDS } from './proposalWords';
 export function DesignBar() {
   const asked = useDesigning((state) => state.asked);
   const share = useDesigning((state) => state.share);
+  const leading = useDesigning((state) => state.leading);
   const { objective, always } = useWishes();
   return (
     <span className="design-bar" role="group" aria-label="Design from records">
       {asked ? (
         <>
           <progress max={1} value={share} aria-label="Design under way" />
-          <span className="quiet small">designing, {(100 * share).toFixed(0)} %</span>
+          <span className="quiet small">
+            designing, {(100 * share).toFixed(0)} %{leading !== undefined && `; ahead: ${leading}`}
+          </span>
           <Button variant="plain" onClick={stopDesign}>
             Stop designing
           </Button>

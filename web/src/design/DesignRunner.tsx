@@ -57,9 +57,9 @@ function Runner({ asked }: { readonly asked: AskedDesign }) {
         of.stage,
         of.inventory,
         of.objective,
-        proxy((share: number) => {
+        proxy((share: number, leading: string | undefined) => {
           alive();
-          if (useDesigning.getState().asked === of.asked) useDesigning.setState({ share });
+          if (useDesigning.getState().asked === of.asked) useDesigning.setState({ share, leading });
         }),
       ),
   );

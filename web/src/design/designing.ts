@@ -19,10 +19,12 @@ export interface AskedDesign {
 interface Designing {
   readonly asked: AskedDesign | undefined;
   readonly share: number;
+  /** The draft that is ahead, in words. */
+  readonly leading: string | undefined;
   readonly answer: { readonly to: AskedDesign; readonly value: ProposedDesign | NoDesign } | undefined;
 }
 
-const NONE: Designing = { asked: undefined, share: 0, answer: undefined };
+const NONE: Designing = { asked: undefined, share: 0, leading: undefined, answer: undefined };
 export const useDesigning = create<Designing>()(() => NONE);
 
 interface Wishes {
@@ -50,6 +52,7 @@ export function askDesign(joins = false, draft?: AskedDesign['draft']): void {
   useDesigning.setState({
     asked: { of: document, objective, joins, ...(draft && { draft }) },
     share: 0,
+    leading: undefined,
     answer: undefined,
   });
 }

@@ -41,7 +41,7 @@ export const designSurvey = {
     stage: Stage,
     inventory: Inventory,
     objective: Objective,
-    tell: (share: number) => void,
+    tell: (share: number, leading: string | undefined) => void,
   ): ProposedDesign | NoDesign {
     const found = designStage(stage, inventory, objective, tell);
     if (!found.ok) return { kind: 'none', reason: problemsSentence(found.problems) };
