@@ -218,7 +218,7 @@ export { proposeLoop, type ProposedLoop, type Procedure } from './sizing/compens
 export { preferredComponents } from './sizing/networkParts.js';
 export { steppedComponents, type ShapeHandle } from './sizing/stepShape.js';
 export { SLOPE_RULES, slopeByRule, SLOPE_WORDS, type SlopeRule } from './sizing/slopeCompensation.js';
-export { bandFrequencies, loopSampler, type Sample } from './tolerance/monteCarlo.js';
+export { bandFrequencies, loopSampler, type Missed, type Sample } from './tolerance/monteCarlo.js';
 export { DEFAULT_TOLERANCES, loopSpreads } from './tolerance/loopSpreads.js';
 export { ratio, decibels, product, degreesOf, magnitude, type Complex } from './linalg/complex.js';
 

@@ -92,7 +92,7 @@ describe('the spread of a loop', () => {
   test('the yield falls as more is asked, and repeats for the same seed', () => {
     const share = (phaseMargin: number): number => {
       const stage = evaluated(VOLTAGE, {}, (s) => ({ ...s, targets: { ...s.targets, phaseMargin } }));
-      return samples(stage, 60).filter(({ pass }) => pass).length / 60;
+      return samples(stage, 60).filter(({ misses }) => misses.length === 0).length / 60;
     };
     expect(share(30)).toBe(1);
     expect(share(90)).toBe(0);
@@ -101,8 +101,25 @@ describe('the spread of a loop', () => {
     expect(some).toBeLessThan(1);
     expect(share(60)).toBe(some);
   });
+  test('what a set misses is named: phase margin, gain margin or both', () => {
+    const over = (asked: object) => {
+      const stage = evaluated(VOLTAGE, {}, (s) => ({ ...s, targets: { ...s.targets, ...asked } }));
+      return new Set(samples(stage, 5).flatMap(({ misses }) => misses));
+    };
+    expect([...over({ phaseMargin: 89, gainMargin: 1 })]).toEqual(['phase margin']);
+    expect([...over({ phaseMargin: 1, gainMargin: 60 })]).toEqual(['gain margin']);
+    expect([...over({ phaseMargin: 89, gainMargin: 60 })]).toEqual(['phase margin', 'gain margin']);
+    expect([...over({ phaseMargin: 1, gainMargin: 1 })]).toEqual([]);
+  });
   test('a loop that alternates does not pass, whatever its margin', () => {
-    const unstable = { ...VOLTAGE, rampAmplitude: 0.1 };
-    for (const sample of samples(evaluated(unstable), 10)) expect(sample.pass).toBe(false);
+    // No margin is asked for: it is the multipliers that say it.
+    const unstable = evaluated({ ...VOLTAGE, rampAmplitude: 0.05 }, {}, (s) => ({
+      ...s,
+      targets: { ...s.targets, phaseMargin: undefined },
+    }));
+    for (const { loop, misses } of samples(unstable, 10)) {
+      expect(misses).toEqual(['stability']);
+      expect(loop).toMatchObject({ kind: 'solved', alternates: true });
+    }
   });
 });

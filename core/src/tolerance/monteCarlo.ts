@@ -22,9 +22,12 @@ export interface Sample {
   readonly loop: CornerMargins | NoLoop;
   /** The loop gain at the frequencies of the band; empty where there is no loop. */
   readonly gains: readonly Complex[];
-  /** Whether it is stable and keeps the margins asked for. */
-  readonly pass: boolean;
+  /** What of stability and the margins asked for it does not keep; empty where it passes. */
+  readonly misses: readonly Missed[];
 }
+
+/** @public */
+export type Missed = 'loop' | 'stability' | 'phase margin' | 'gain margin';
 
 /** Frequencies at which a sample is looked at: crossings are refined between them, and the band is drawn through them. */
 const POINTS = 28;
@@ -65,14 +68,14 @@ export function loopSampler(complete: CompleteStage, at: CornerResult, seed = 1)
     const scattered = scatter(stage, spreads, random(seed * 1_000_003 + index * 7_919));
     const loop = loopOf(scattered, condition, result, complete.inductor.inductance, like);
     if (typeof loop === 'string')
-      return { index, loop: { kind: 'unsolved', why: 'not-converged', reason: loop }, gains: [], pass: false };
+      return { index, loop: { kind: 'unsolved', why: 'not-converged', reason: loop }, gains: [], misses: ['loop'] };
     const points = frequencies.map((frequency) => ({ frequency, value: loop.loop(frequency) }));
     const margins = marginsAt(
       loop,
       marginsOf(points, (frequency) => loop.loop(frequency), SAMPLE_PRECISION),
       stage.control.scheme,
     );
-    return { index, loop: margins, gains: points.map(({ value }) => value), pass: passes(margins, stage.targets) };
+    return { index, loop: margins, gains: points.map(({ value }) => value), misses: missedBy(margins, stage.targets) };
   };
 }
 
@@ -81,13 +84,17 @@ const SAMPLE_PRECISION = 1e-4;
 /** Relative precision of a sample's orbit. */
 const ORBIT_PRECISION = 1e-4;
 
-function passes(
+function missedBy(
   { stable, phaseMargin, gainMayRise }: CornerMargins,
   { phaseMargin: degrees, gainMargin: decibels }: Stage['targets'],
-): boolean {
-  if (!stable) return false;
-  if (degrees !== undefined && !(phaseMargin.kind === 'found' && phaseMargin.value >= degrees)) return false;
-  return decibels === undefined || gainMayRise === undefined || gainMayRise >= decibels;
+): readonly Missed[] {
+  const reached = phaseMargin.kind === 'found' ? phaseMargin.value : -Infinity;
+  const missed: readonly (readonly [boolean, Missed])[] = [
+    [!stable, 'stability'],
+    [degrees !== undefined && reached < degrees, 'phase margin'],
+    [decibels !== undefined && gainMayRise !== undefined && gainMayRise < decibels, 'gain margin'],
+  ];
+  return missed.flatMap(([misses, what]) => (misses ? [what] : []));
 }
 
 function scatter(stage: Stage, spreads: readonly Spread[], next: () => number): Stage {

@@ -14,6 +14,7 @@ import {
   plantResponse,
   judgeLoop,
   loopAt,
+  type Missed,
   type LoopBreak,
   loopFrequencies,
   loopGain,
@@ -58,7 +59,8 @@ export interface DrawnSample {
   readonly phaseMargin: number | undefined;
   readonly gainMayRise: number | undefined;
   readonly stable: boolean;
-  readonly pass: boolean;
+  /** What it does not keep; empty where it passes. */
+  readonly misses: readonly Missed[];
 }
 
 /** Samples of the loop as they come, with the band their gains have made so far, dB. */
@@ -182,7 +184,7 @@ export const loopSurvey = {
     let batch: DrawnSample[] = [];
     let batches = 0;
     for (let index = part; index < count; index += of) {
-      const { loop, gains, pass } = sample(index);
+      const { loop, gains, misses } = sample(index);
       gains.forEach((gain, k) => {
         const size = decibels(gain);
         least[k] = Math.min(least[k] ?? Infinity, size);
@@ -195,9 +197,9 @@ export const loopSurvey = {
               phaseMargin: loop.phaseMargin.kind === 'found' ? loop.phaseMargin.value : undefined,
               gainMayRise: loop.gainMayRise,
               stable: loop.stable,
-              pass,
+              misses,
             }
-          : { crossover: undefined, phaseMargin: undefined, gainMayRise: undefined, stable: false, pass },
+          : { crossover: undefined, phaseMargin: undefined, gainMayRise: undefined, stable: false, misses },
       );
       if (batch.length < (BATCHES[batches] ?? LARGEST_BATCH) && index + of < count) continue;
       tell({ samples: batch, frequencies, least: least.slice(), most: most.slice() });

@@ -1,4 +1,4 @@
-import { formatQuantity, type Corner, type Stage } from '@yundro/core';
+import { formatQuantity, type Corner, type Missed, type Stage } from '@yundro/core';
 import { usualTolerances } from './usualTolerances';
 import { proxy } from 'comlink';
 import { useMemo, useState } from 'react';
@@ -93,6 +93,14 @@ export function SpreadPicture() {
   );
 }
 
+/** What those that fail do not keep, and how many of them, the most first. */
+function missedWords(samples: readonly DrawnSample[]): string {
+  const counts = new Map<Missed, number>();
+  for (const { misses } of samples) for (const one of misses) counts.set(one, (counts.get(one) ?? 0) + 1);
+  const words = [...counts].sort(([, a], [, b]) => b - a).map(([what, count]) => `${what} ${String(count)}`);
+  return `Missed: ${words.join(', ')}`;
+}
+
 interface ScatteredProps {
   readonly scatter: Scatter;
   readonly running: boolean;
@@ -113,7 +121,7 @@ function Scattered({ scatter, running, present, onStop }: ScatteredProps) {
   const cloud = useMemo(() => (samples.length > 0 ? cloudChart(samples, stage.targets) : undefined), [samples, stage]);
   const band = useMemo(() => (batches.length > 0 ? bandChart(batches) : undefined), [batches]);
   const working = running && (even.asked.working || odd.asked.working);
-  const good = samples.filter(({ pass }) => pass).length;
+  const good = samples.filter(({ misses }) => misses.length === 0).length;
   const failed = [even.asked, odd.asked].find(({ failure }) => failure !== undefined);
   const reason = even.asked.answer?.value ?? odd.asked.answer?.value;
   const state = working
@@ -131,6 +139,7 @@ function Scattered({ scatter, running, present, onStop }: ScatteredProps) {
         )}{' '}
         {samples.length > 0 &&
           `${state}${String(good)} of ${String(samples.length)} keep margins and stability, a yield of ${((100 * good) / samples.length).toFixed(1)} %. `}
+        {good < samples.length && `${missedWords(samples)}. `}
         At the worst corner, {formatQuantity(corner.inputVoltage, 'V', 3)},{' '}
         {formatQuantity(corner.outputCurrent, 'A', 3)}.{!present && ' This is the design before the last edit.'}
         {reason !== undefined && ` None is worked: ${reason}.`}

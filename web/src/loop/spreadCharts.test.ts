@@ -7,7 +7,7 @@ const sample = (crossover: number | undefined, phaseMargin: number | undefined, 
   phaseMargin,
   gainMayRise: 10,
   stable: true,
-  pass,
+  misses: pass ? [] : ['phase margin'],
 });
 
 describe('the cloud of margins', () => {

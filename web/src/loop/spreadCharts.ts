@@ -15,7 +15,7 @@ export function cloudChart(samples: readonly DrawnSample[], { phaseMargin }: Sta
   const stride = Math.max(1, Math.ceil(drawn.length / MOST_POINTS));
   const marks = drawn
     .filter((_, k) => k % stride === 0)
-    .map((one): Mark => ({ x: one.crossover, y: one.phaseMargin, here: !one.pass, small: true }));
+    .map((one): Mark => ({ x: one.crossover, y: one.phaseMargin, here: one.misses.length > 0, small: true }));
   const crossovers = drawn.map(({ crossover }) => crossover);
   const margins = [...drawn.map((one) => one.phaseMargin), ...(phaseMargin === undefined ? [] : [phaseMargin])];
   const [least, most] = [0.9 * Math.min(...crossovers), 1.1 * Math.max(...crossovers)];
