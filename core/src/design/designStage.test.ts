@@ -146,6 +146,12 @@ describe('what decides', () => {
     expectRecords(stageOf(found));
     expect(failing(found)).not.toContain('inductorRippleRatio');
   });
+  test('where voltage mode has no loop, peak current mode is named as what would do', () => {
+    const inductor = { inductance: 10e-6, resistance: 0.01 };
+    const found = designed({ ...randomTargets(155), switchingFrequency: 600e3, parts: { inductor } });
+    expect(found.design.noLoop).toMatch(/^no type-3 network was found/);
+    expect(found.nearest).toEqual([{ target: 'control.scheme', from: 'voltage-mode', to: 'peak-current-mode' }]);
+  });
   test('the draft that is ahead is told of from the first on, with the share that is done', () => {
     const { loadStep, ...targets } = (randomTargets(7) as { readonly targets: Stage['targets'] }).targets;
     expect(loadStep).toBeDefined();

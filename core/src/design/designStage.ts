@@ -121,6 +121,7 @@ export function designStage(
   }
   design = search.damped(design);
   const beaten = rivalsOf(drafts, draft);
+  const lacksRecord = unrecorded(stage, design.evaluated.complete.stage) > 0;
   return good({
     design: {
       ...withControllerJudged(design, controlled.candidates),
@@ -128,10 +129,30 @@ export function designStage(
     },
     rivals: beaten.slice(0, RIVALS),
     drafts: beaten,
-    nearest: nearestOf(stage, design.evaluated, unrecorded(stage, design.evaluated.complete.stage) > 0, holds),
+    nearest: [
+      ...nearestOf(stage, design.evaluated, lacksRecord, holds),
+      ...(design.noLoop === undefined ? [] : otherScheme(search, design)),
+    ],
     controllers: controlled.candidates,
     ...(controlled.none !== undefined && { noController: controlled.none }),
   });
+}
+
+/** Peak current mode, where it has a loop that voltage mode has not, and holds every target with it. */
+function otherScheme({ asked, inventory, objective }: Search, { evaluated }: Design): readonly Concession[] {
+  const { scheme } = asked.control;
+  if (!scheme.startsWith('voltage-mode') || asked.control.controller !== undefined) return [];
+  const to = 'peak-current-mode' as const;
+  const other: Stage = {
+    ...asked,
+    switchingFrequency: evaluated.complete.switchingFrequency,
+    control: { ...asked.control, scheme: to, compensator: undefined },
+  };
+  const first = sizeStage(other);
+  if (!first.ok) return [];
+  const search = new Search(other, inventory, objective);
+  const [draft] = search.drafts(first.value);
+  return draft && search.finished(draft).failing === 0 ? [{ target: 'control.scheme', from: scheme, to }] : [];
 }
 
 const notChosen =
