@@ -5,6 +5,7 @@ import { CAPACITOR_DERATING } from '../rules/rules.js';
 import { hotPlug } from '../selection/hotPlug.js';
 import {
   chargedTo,
+  constantPowerShare,
   dampingBulk,
   IMPEDANCE_SHARE,
   inputInductance,
@@ -30,7 +31,7 @@ const TRIED = 12;
 /** Rating over the input voltage, at most: a can for far more is far too large. */
 const MOST_RATING = 4;
 
-/** What rings at the input: the share that impedances reach of each other, and the voltage of a hot plug over the lowest rating. */
+/** What rings at the input: the share that impedances reach of each other, of constant power before the loop is known, and the voltage of a hot plug over the lowest rating. */
 interface Ringing {
   readonly share: number;
   readonly overRating: number;
@@ -40,7 +41,7 @@ function ringing(complete: CompleteStage, met: InputImpedances | undefined): Rin
   const weakest = weakestAtInput(complete);
   const plugged = weakest && hotPlug(complete, complete.stage.targets.inputVoltage.max);
   return {
-    share: met?.nearest.closed.share ?? 0,
+    share: met ? met.nearest.closed.share : constantPowerShare(complete),
     overRating: plugged ? plugged.peak / weakest.rating : 0,
   };
 }

@@ -1,4 +1,5 @@
 import { evaluateStage, type EvaluatedStage } from '../corners/evaluate.js';
+import { isDriven, isSilicon } from '../library/drivenSwitch.js';
 import type { PartOf } from '../library/libraryPart.js';
 import { edgeTimes } from '../losses/switchTerms.js';
 import { formatQuantity } from '../quantity/engineering.js';
@@ -143,16 +144,17 @@ export function withSwitches(
       ...evaluated.evaluation.operatingPoints.map(({ switchStress }) => switchStress[place]?.voltage ?? 0),
     );
     // What cannot be rated for it, what is rated for far more, and what wants another drive than its neighbour is not worked.
-    const parts = inventory.mosfet.filter(
-      ({ gateDriveVoltage, drainSourceVoltageMax = 0, bodyDiodeVoltage = 0 }) =>
+    const parts = inventory.mosfet.filter((part) => {
+      const { gateDriveVoltage, drainSourceVoltageMax = 0 } = part;
+      return (
         drainSourceVoltageMax >= VOLTAGE_MARGIN * blocks &&
         drainSourceVoltageMax <= Math.max(MOST_RATED * blocks, LEAST_CLASS) &&
-        (bodyDiodeVoltage <= SILICON_BODY || (gateDriver !== undefined && stage.control.controller === undefined)) &&
-        (stage.control.controller === undefined ||
-          gateDriveVoltage === undefined ||
-          (gateDriver?.voltage ?? Infinity) >= gateDriveVoltage) &&
-        (drive === undefined || gateDriveVoltage === undefined || Math.abs(gateDriveVoltage - drive) <= SAME_DRIVE),
-    );
+        (stage.control.controller === undefined
+          ? isSilicon(part) || gateDriver !== undefined
+          : isDriven(part, gateDriver?.voltage ?? Infinity)) &&
+        (drive === undefined || gateDriveVoltage === undefined || Math.abs(gateDriveVoltage - drive) <= SAME_DRIVE)
+      );
+    });
     const profile = fullLoadPoint(evaluated);
     if (!profile) continue;
     const select = (of: readonly PartOf<'mosfet'>[]): readonly SwitchCandidate[] =>
@@ -199,8 +201,6 @@ export function withSwitches(
   return found;
 }
 
-/** A gate that stands no more than its drive wants a driver made for it: such switches are taken where the driver is stated. V. */
-const SILICON_BODY = 1.5;
 /** Rating over what is blocked beyond which a switch is not looked at, and a rating that always is, V. */
 const MOST_RATED = 3;
 const LEAST_CLASS = 40;

@@ -12,7 +12,7 @@ import type { Stage } from '../stage/schema.js';
 import { topologyOf } from '../topology/topologies.js';
 import { bankChoices, inputBanks, outputBanks, scaledBanks, type Banks } from './banks.js';
 import type { Inventory } from '../library/inventory.js';
-import { inputDamping } from './inputDamping.js';
+import { inputDamping, type InputDamping } from './inputDamping.js';
 import { withLimits, withSoftStart } from './limits.js';
 import { figuresOf, meritOf, takenByParts, type Figures, type Objective } from './merit.js';
 import {
@@ -111,7 +111,9 @@ export class Search {
   }
 
   /** A draft with output banks that hold the load step, and its loop: judged in everything. */
-  finished(draft: Draft): Design {
+  finished(drafted: Draft): Design {
+    // Before the load step is simulated: what rings at the input does not come to rest.
+    const draft = { ...drafted, ...this.withDamping(drafted, drafted.figures) };
     const [banks, ...others] = draft.banks;
     if (!banks) return this.closed(draft);
     const design = this.closedWith(draft, banks);
@@ -121,21 +123,18 @@ export class Search {
     return this.better(design, this.closedWith(draft, other));
   }
 
+  /** With bulk that damps what is before the input, where the input banks are chosen and it is needed. */
+  private withDamping(chosen: Chosen, figures: Figures): Chosen | undefined {
+    if (!free(this.asked, 'inputCapacitors')) return undefined;
+    const found = inputDamping(chosen.evaluated.complete, this.inventory, figures, this.objective);
+    return found && withBulk(chosen, found);
+  }
+
   /** A design with bulk that damps what is before its input, where that is chosen, is needed and breaks nothing. */
   damped(design: Design): Design {
-    const { complete } = design.evaluated;
-    if (!free(this.asked, 'inputCapacitors') || design.noLoop !== undefined) return design;
-    const found = inputDamping(complete, this.inventory, design.figures, this.objective);
-    if (!found) return design;
-    const { stage } = complete;
-    const banks = [...complete.inputCapacitors, found.bank];
-    const evaluated = workedWith(stage, { parts: { ...stage.parts, inputCapacitors: banks } });
-    if (!evaluated) return design;
-    const [choice] = bankChoices('input', [found.bank], stage.targets.inputVoltage.max, found.why);
-    const path = `parts.inputCapacitors[${String(banks.length - 1)}].count`;
-    const choices = choice ? [...design.choices, { ...choice, path }] : design.choices;
-    const damped = this.closed({ evaluated, choices });
-    return damped.failing <= design.failing ? damped : design;
+    const chosen = design.noLoop === undefined ? this.withDamping(design, design.figures) : undefined;
+    const damped = chosen && this.closed(chosen);
+    return damped && damped.failing <= design.failing ? damped : design;
   }
 
   /** The one of two designs that misses fewer targets; then the one that misses less; then the better by the objective. */
@@ -272,6 +271,16 @@ export class Search {
       failing: failures + lacking,
     };
   }
+}
+
+/** A stage with bulk beside its input banks, and why; undefined where it cannot be worked. */
+function withBulk({ evaluated, choices }: Chosen, { bank, why }: InputDamping): Chosen | undefined {
+  const { stage, inputCapacitors } = evaluated.complete;
+  const worked = workedWith(stage, { parts: { ...stage.parts, inputCapacitors: [...inputCapacitors, bank] } });
+  if (!worked) return undefined;
+  const path = `parts.inputCapacitors[${String(inputCapacitors.length)}].count`;
+  const made = bankChoices('input', [bank], stage.targets.inputVoltage.max, why).map((one) => ({ ...one, path }));
+  return { evaluated: worked, choices: [...choices, ...made] };
 }
 
 const verdictsOf = ({ evaluated }: Design): readonly Verdict[] => evaluated.evaluation.verdicts;

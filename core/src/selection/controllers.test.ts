@@ -119,6 +119,8 @@ describe('a controller against a stage', () => {
     // A quarter above the 30 V that a buck's switches block.
     expect(reasons([mosfet(40, 5)])).toEqual([]);
     expect(reasons([mosfet(30, 5), mosfet(40, 10)]).join()).toContain('No switch on offer');
+    // One that wants a driver made for it is none that a controller drives.
+    expect(reasons([{ ...mosfet(100, 5), bodyDiodeVoltage: 2.2 }]).join()).toContain('No switch on offer');
   });
 });
 

@@ -1,6 +1,7 @@
 import type { EvaluatedStage } from '../corners/evaluate.js';
 import { FEATURES_UNJUDGED } from '../corners/targetRules.js';
 import { controllerDuty } from '../library/controllerDuty.js';
+import { isDriven } from '../library/drivenSwitch.js';
 import type { PartOf } from '../library/libraryPart.js';
 import { formatQuantity } from '../quantity/engineering.js';
 import { VOLTAGE_MARGIN } from '../rules/rules.js';
@@ -64,8 +65,7 @@ function undriven(
     ),
   );
   const driven = mosfets.some(
-    (part) =>
-      (part.drainSourceVoltageMax ?? 0) >= VOLTAGE_MARGIN * blocks && gateDriveVoltage >= (part.gateDriveVoltage ?? 0),
+    (part) => (part.drainSourceVoltageMax ?? 0) >= VOLTAGE_MARGIN * blocks && isDriven(part, gateDriveVoltage),
   );
   return driven
     ? []

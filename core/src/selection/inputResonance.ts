@@ -1,6 +1,7 @@
-import { dampingResistance, filterResistance } from '../firstcut/inputFilterForms.js';
+import { dampingResistance, filterResistance, inputResistance } from '../firstcut/inputFilterForms.js';
+import { magnitude } from '../linalg/complex.js';
 import { bankModel } from '../parts/capacitorBank.js';
-import { inputImpedances, type InputImpedances } from '../smallsignal/inputImpedance.js';
+import { feedImpedance, inputImpedances, type InputImpedances } from '../smallsignal/inputImpedance.js';
 import { loopFrequencies } from '../smallsignal/loopResponse.js';
 import { SWITCH_WORDS, type CompleteStage } from '../stage/completeStage.js';
 import type { CapacitorBank } from '../stage/partsSchema.js';
@@ -28,6 +29,21 @@ export function metImpedances(complete: CompleteStage): InputImpedances | undefi
   const frequencies = loopFrequencies(complete.switchingFrequency, IMPEDANCE_POINTS);
   const met = inputImpedances(complete, { inputVoltage: inputVoltage.min, load }, frequencies);
   return typeof met === 'string' ? undefined : met;
+}
+
+/**
+ * How near what feeds a stage comes to its impedance as constant power, V²/P, at the lowest input and full load: what is known of it
+ * before its loop is (R. D. Middlebrook, Input Filter Considerations in Design and Application of Switching Regulators, IEEE IAS 1976).
+ */
+export function constantPowerShare(complete: CompleteStage): number {
+  const { inputVoltage, outputVoltage, outputCurrent } = complete.stage.targets;
+  const resistance = inputResistance.compute({
+    vIn: inputVoltage.min,
+    power: Math.abs(outputVoltage) * outputCurrent.max,
+  });
+  const feed = feedImpedance(complete, inputVoltage.min);
+  const frequencies = loopFrequencies(complete.switchingFrequency, IMPEDANCE_POINTS);
+  return Math.max(...frequencies.map((frequency) => magnitude(feed(frequency)))) / resistance;
 }
 
 /** The lowest voltage rating of what stands at the input, V, and what it is of; undefined where none states one. */

@@ -41,7 +41,7 @@ const ONE: Complex = { re: 1, im: 0 };
  * Impedance of source, filter and input capacitors at the switching cell, ohm: a source behind one ohm looks into them, so that
  * neither a current is forced on inductances alone nor a voltage on capacitances.
  */
-function feedImpedance(complete: CompleteStage, inputVoltage: number): (frequency: number) => Complex {
+export function feedImpedance(complete: CompleteStage, inputVoltage: number): (frequency: number) => Complex {
   const elements = [
     ...inputSide(complete, inputVoltage),
     voltageSource('test', 'test', GROUND, 0),
