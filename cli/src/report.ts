@@ -100,7 +100,6 @@ export function remediesReport(verdicts: readonly Pick<Verdict, 'quantity' | 'pa
   return lines.length > 0 ? `\nWhat mends what fails\n${lines.join('').replace(/\u2009/g, ' ')}` : '';
 }
 
-/** Whether the controller named qualifies, and why it does not. */
 /** A controller that was looked at: its name, whether it qualifies, and why it does not. */
 export const judgedController = ({ part, fits, reasons }: ControllerCandidate) => ({
   name: part.name,
@@ -108,6 +107,7 @@ export const judgedController = ({ part, fits, reasons }: ControllerCandidate) =
   reasons,
 });
 
+/** Whether the controller named qualifies, and why it does not. */
 export const controllersReport = (of: readonly ReturnType<typeof judgedController>[] = []): string =>
   of
     .map(

@@ -1,5 +1,4 @@
 import {
-  chargedTo,
   dampingBulk,
   IMPEDANCE_SHARE,
   inputInductance,
@@ -8,9 +7,10 @@ import {
 } from '../selection/inputResonance.js';
 import type { EvaluatedStage } from '../corners/evaluate.js';
 import { behind } from '../smallsignal/inputImpedance.js';
+import { capacitanceOf } from '../parts/capacitorBank.js';
 import { formatQuantity } from '../quantity/engineering.js';
 import { hotPlug } from '../selection/hotPlug.js';
-import { type CompleteStage } from '../stage/completeStage.js';
+import type { CompleteStage } from '../stage/completeStage.js';
 import type { CapacitorBank } from '../stage/partsSchema.js';
 import type { Stage } from '../stage/schema.js';
 import { ES1_LIMIT, statedCautions, type Caution } from './statedCautions.js';
@@ -26,13 +26,13 @@ const volts = (value: number): string => formatQuantity(value, 'V', 3);
  * A stage with bulk that damps the resonance of an inductance, H, with the capacitors at its input, and the bulk in words; undefined
  * where there is nothing to damp.
  */
-function withBulk(
+function dampedBy(
   complete: CompleteStage,
   inductance: number,
   bias: number,
 ): { readonly words: string; readonly complete: CompleteStage } | undefined {
   const { inputCapacitors } = complete;
-  const total = chargedTo(inputCapacitors, bias);
+  const total = capacitanceOf(inputCapacitors, bias);
   if (inductance <= 0 || total <= 0) return undefined;
   const { capacitance, resistance } = dampingBulk(inductance, total);
   const bulk: CapacitorBank = { kind: 'electrolytic', capacitance, esr: resistance, esl: 0, count: 1 };
@@ -49,13 +49,14 @@ function storedEnergy({ stage, outputCapacitors, inputCapacitors }: CompleteStag
     {
       words: 'output',
       voltage: output,
-      capacitance: chargedTo(outputCapacitors, output),
+      capacitance: capacitanceOf(outputCapacitors, output),
       resistance: rUpper !== undefined && rLower !== undefined ? rUpper + rLower : undefined,
     },
     {
       words: 'input',
       voltage: inputVoltage.max,
-      capacitance: chargedTo(inputCapacitors, inputVoltage.max) + (stage.parts.inputFilter?.damping?.capacitance ?? 0),
+      capacitance:
+        capacitanceOf(inputCapacitors, inputVoltage.max) + (stage.parts.inputFilter?.damping?.capacitance ?? 0),
       resistance: undefined,
     },
   ];
@@ -83,7 +84,7 @@ function hotPlugged(complete: CompleteStage): readonly Caution[] {
   const weakest = weakestAtInput(complete);
   const { peak, inductance, total, stated } = plugged;
   if (!weakest || peak <= weakest.rating) return [];
-  const bulk = withBulk(complete, total, max);
+  const bulk = dampedBy(complete, total, max);
   const damped = bulk && hotPlug(bulk.complete, max);
   const remedy = bulk && damped ? `${bulk.words}, brings it to ${volts(damped.peak)}; ` : '';
   return [
@@ -101,7 +102,7 @@ function inputOscillation(complete: CompleteStage): readonly Caution[] {
   const met = found?.nearest.closed;
   if (!found || !met || !(met.share > IMPEDANCE_SHARE)) return [];
   const { share, frequency } = met;
-  const bulk = withBulk(complete, inputInductance(stage), stage.targets.inputVoltage.min);
+  const bulk = dampedBy(complete, inputInductance(stage), stage.targets.inputVoltage.min);
   const left = bulk && behind(found, bulk.complete, stage.targets.inputVoltage.min).nearest.closed;
   const damped = bulk && left ? ` A ${bulk.words}, brings it to ${left.share.toFixed(2)}.` : '';
   return [

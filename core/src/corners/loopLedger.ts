@@ -27,8 +27,9 @@ const loopMarginsAt =
     const found = new Map<string, Probed>();
     const complete = completeStage(withFactors(stage, factors));
     if (!complete.ok) return found;
-    const load = { kind: 'current' as const, current: corner.outputCurrent };
-    const result = operatingPointIn(stage.operatingMode, complete.value, { ...corner, load }, {});
+    const { inputVoltage, outputCurrent, temperature: ambient } = corner;
+    const condition = { inputVoltage, ambient, load: { kind: 'current' as const, current: outputCurrent } };
+    const result = operatingPointIn(stage.operatingMode, complete.value, condition, {});
     const [closed] = loopCorners({ complete: complete.value, corners: [{ corner, result }] });
     if (closed?.loop.kind !== 'solved') return found;
     const { loop } = closed;

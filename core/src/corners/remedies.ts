@@ -9,7 +9,7 @@ import { lineWithoutDrivers, type LedgerLine } from './marginProbe.js';
 import { nextSteps, type NextStep } from './nextSteps.js';
 import { transientLedger } from './transientLedger.js';
 import { judgeTransient, type JudgedTransient } from './transientVerdicts.js';
-import { marginText, type Remedy, type Verdict } from './verdict.js';
+import { isSteady, marginText, type Remedy, type Verdict } from './verdict.js';
 
 const SIDES = [
   ['outputCapacitors', 'output capacitors'],
@@ -84,5 +84,3 @@ export function withRemedies(evaluated: EvaluatedStage, goesOn: () => boolean = 
     return remedies === undefined ? verdict : { ...verdict, remedies };
   });
 }
-
-const isSteady = ({ figure }: Verdict): boolean => figure !== 'loop' && figure !== 'transient';

@@ -89,3 +89,6 @@ export function verdictSummary(verdicts: readonly Verdict[]): Readonly<Record<Ve
   for (const verdict of verdicts) summary[verdictWord(verdict)] += 1;
   return summary;
 }
+
+/** Whether a verdict is of the steady state: of a figure of an operating point. */
+export const isSteady = ({ figure }: Verdict): boolean => figure !== 'loop' && figure !== 'transient';

@@ -30,8 +30,8 @@ function middle({ switchingFrequency, targets }: Stage): number | undefined {
 
 /**
  * The controller of a stage that names one or states what it must offer: the record named, or the cheapest that qualifies; what it fixes
- * is set, and of the allowed frequencies those remain that it reaches with its shortest on-time. Without either the stage stays as it is, with
- * values that are typed or typical.
+ * is set, and of the allowed frequencies those remain that it reaches with its shortest on-time. Without either the stage stays as it
+ * is, with values that are typed or typical.
  */
 export function withChosenController(stage: Stage, inventory: Inventory): Controlled {
   const named = stage.control.controller;

@@ -188,6 +188,8 @@ describe('what decides', () => {
     expect(stageOf(found).parts.inductor?.name).toMatch(/^L/);
     expectRecords(stageOf(found));
     expect(failing(found)).toEqual([]);
+    const rule = found.design.choices.find(({ path }) => path === 'parts.inductor.inductance')?.rule;
+    expect(rule).toContain('records that ripple more than 0.5 of the load, as none does less');
   });
   test('leads that would oscillate with it are damped by bulk of a record beside its ceramics', () => {
     const targets = {
@@ -214,6 +216,16 @@ describe('what decides', () => {
     expect(codes).not.toContain('input-oscillation');
     const said = choices.find(({ path }) => path === 'parts.inputCapacitors[1].count');
     expect(said?.rule).toMatch(/damps 5\.0.µH before it: the impedance before the stage comes to 0\.\d\d of its own/);
+    // Bulk that would carry more of the ripple than it is rated for is passed over.
+    const frail = inventory.capacitor.map((part) =>
+      part.kind === 'electrolytic' || part.kind === 'polymer' ? { ...part, rippleCurrentRating: 1e-3 } : part,
+    );
+    const only = designStage(
+      { ...stageOf(damped), parts: { ...stageOf(damped).parts, inputCapacitors: undefined } },
+      { ...inventory, capacitor: frail },
+    );
+    if (!only.ok) throw new Error(JSON.stringify(only.problems));
+    expect(stageOf(only.value).parts.inputCapacitors).toHaveLength(1);
     // What damps itself asks for none.
     expect(stageOf(behindLeads(50e-9, 0.1)).parts.inputCapacitors).toHaveLength(1);
   });

@@ -11,7 +11,7 @@ import { withChosenController, type Controlled } from './chosenController.js';
 import { controllersSettle, type ControllerCandidate } from '../selection/controllers.js';
 import type { Inventory } from '../library/inventory.js';
 import { nearestOf, type Concession } from './nearest.js';
-import { type Objective } from './merit.js';
+import type { Objective } from './merit.js';
 import { withChoice } from './powerParts.js';
 
 /** What came of a search. @public */
@@ -39,6 +39,7 @@ const FINISHED_AT_MOST = 3;
 const LAST_SHARE = 0.95;
 /** Rivals that are told of. */
 const RIVALS = 2;
+
 function frequenciesOf({ stage, frequencies: range }: Controlled): readonly number[] {
   if (stage.switchingFrequency !== undefined) return [stage.switchingFrequency];
   if (!range) return UNASKED;

@@ -4,7 +4,7 @@ import { currentLimitFor, LIMIT_OVER_PEAK } from '../rules/currentLimit.js';
 import type { Choice } from '../sizing/choice.js';
 import type { Stage } from '../stage/schema.js';
 import { topologyOf } from '../topology/topologies.js';
-import { bankModel } from '../parts/capacitorBank.js';
+import { capacitanceOf } from '../parts/capacitorBank.js';
 import { withChoice, workedWith, type Chosen } from './powerParts.js';
 
 /** Highest duty ratio allowed where a main switch that stays on shorts the input, and the least room above the highest duty. Common practice. */
@@ -70,7 +70,7 @@ export function withSoftStart(chosen: Chosen): Chosen {
   const { outputVoltage, outputCurrent } = stage.targets;
   if (stage.control.softStartTime !== undefined || stage.control.scheme === 'open-loop') return chosen;
   const output = Math.abs(outputVoltage);
-  const charge = outputCapacitors.reduce((sum, bank) => sum + bankModel(bank, output).capacitance, 0) * output;
+  const charge = capacitanceOf(outputCapacitors, output) * output;
   // t = C V / I
   const softStartTime = Math.max(
     SHORTEST_START,

@@ -54,7 +54,7 @@ const AROUND = 0.5e-3;
 const PLACING = 0.02;
 
 /** How the figures come about, for the place where they are shown. @public */
-export const FIGURES_ARE = `Loss is that of the engine at nominal input and full load. Board is length times width of every part, each with ${String(1e3 * AROUND)} mm more both ways; price is that of the records, with ${String(PLACING)} to place each part. Of two designs the better has the lower sum of the logarithms of the three, weighted by what is asked for.`;
+export const FIGURES_ARE = `Loss is that of the engine at nominal input and full load. Board is length times width of every part, each with ${String(1e3 * AROUND)} mm more both ways; price is that of the records, with ${String(PLACING)} to place each part. What a record does not state of them is taken to be that of a large and dear part of its kind. Of two designs the better has the lower sum of the logarithms of the three, weighted by what is asked for.`;
 
 /**
  * Size, m, and price where a record states none: of a rather large and dear part of its kind, so that what is not said is no advantage.

@@ -1,5 +1,5 @@
 import type { EvaluatedStage } from '../corners/evaluate.js';
-import type { Verdict } from '../corners/verdict.js';
+import { isSteady, type Verdict } from '../corners/verdict.js';
 import type { Stage } from '../stage/schema.js';
 import { workedWith } from './powerParts.js';
 
@@ -21,7 +21,6 @@ const MOST_PHASES = 4;
 const LIGHTER = [0.7, 0.5, 0.3, 0.2, 0.1];
 
 const rounded = (value: number): number => Number(value.toPrecision(DIGITS));
-const isSteady = ({ figure }: Verdict): boolean => figure !== 'loop' && figure !== 'transient';
 const fails = ({ pass }: Verdict): boolean => !pass;
 
 /** A stage with less of a full load, A. */
@@ -79,19 +78,21 @@ function both(asked: Stage, holds: (stage: Stage) => boolean): readonly Concessi
   for (let more = phases + 1; more <= MOST_PHASES; more += 1)
     if (holds({ ...asked, rectifier: 'synchronous', phases: more }))
       return [
-        {
-          target: 'rectifier and phases',
-          from: `${rectifier}, ${String(phases)}`,
-          to: `synchronous, ${String(more)}`,
-        },
+        rectifier === 'synchronous'
+          ? { target: 'phases', from: phases, to: more }
+          : {
+              target: 'rectifier and phases',
+              from: `${rectifier}, ${String(phases)}`,
+              to: `synchronous, ${String(more)}`,
+            },
       ];
   return [];
 }
 
 /**
  * What would have to be given for a design that misses targets: each target missed with what the design reaches; where a corner gives no
- * figure, the load it carries; and, where the steady state fails or no record does, other choices with which a draft holds all of it: the other rectifier,
- * one phase more, a frequency outside the range.
+ * figure, the load it carries; and, where the steady state fails or no record does, other choices with which a draft holds all of it: the
+ * other rectifier, one phase more, a frequency outside the range.
  *
  * @param lacksRecord whether a part that was to be chosen is no record: none of them does what is asked.
  * @param holds whether a draft of another stage, every part a record, holds all of its steady state.

@@ -46,19 +46,24 @@ const NEAR_LEAST = 0.5;
 const NEAR_MOST = 2;
 const COMMON = 'Common practice';
 
+/** Chokes on offer, and whether they ripple more than is usual, as no record does less. */
+interface OfferedChokes {
+  readonly chokes: readonly PartOf<'inductor'>[];
+  readonly wide: boolean;
+}
+
 /**
  * Chokes of the inventory for a worked stage, the best by the objective first. What each loses is worked from the flux swing and the
  * currents of every corner.
  */
-export function chokesFor(
-  evaluated: EvaluatedStage,
-  inventory: Inventory,
-  objective: Objective,
-): readonly PartOf<'inductor'>[] {
+export function chokesFor(evaluated: EvaluatedStage, inventory: Inventory, objective: Objective): OfferedChokes {
   const asked = evaluated.complete.stage.targets.inductorRippleRatio;
-  if (asked !== undefined) return chokesWithin(evaluated, inventory, objective, LEAST_OF_ASKED * asked, asked);
-  const usual = chokesWithin(evaluated, inventory, objective, RIPPLE_SPAN.least, RIPPLE_SPAN.most);
-  return usual.length > 0 ? usual : chokesWithin(evaluated, inventory, objective, RIPPLE_SPAN.most, WIDEST_RIPPLE);
+  const within = (least: number, most: number) => chokesWithin(evaluated, inventory, objective, least, most);
+  if (asked !== undefined) return { chokes: within(LEAST_OF_ASKED * asked, asked), wide: false };
+  const usual = within(RIPPLE_SPAN.least, RIPPLE_SPAN.most);
+  return usual.length > 0
+    ? { chokes: usual, wide: false }
+    : { chokes: within(RIPPLE_SPAN.most, WIDEST_RIPPLE), wide: true };
 }
 
 /** Those whose ripple ratio at full load lies within a span. */
@@ -105,12 +110,12 @@ function chokesWithin(
     .map(({ part }) => part);
 }
 
-export const chokeChoice = (part: PartOf<'inductor'>, offered: number): Choice => ({
+export const chokeChoice = (part: PartOf<'inductor'>, offered: number, wide: boolean): Choice => ({
   path: 'parts.inductor.inductance',
   quantity: 'inductance',
   unit: 'H',
   value: part.inductance,
-  rule: `${part.name}: of ${String(offered)} records that keep the ripple, saturate above the highest peak and stay cool, the best by the objective.`,
+  rule: `${part.name}: of ${String(offered)} records that ${wide ? `ripple more than ${String(RIPPLE_SPAN.most)} of the load, as none does less` : 'keep the ripple'}, saturate above the highest peak and stay cool, the best by the objective.`,
   source: COMMON,
 });
 

@@ -1,6 +1,6 @@
 import type { Draft } from './search.js';
 import { formatQuantity } from '../quantity/engineering.js';
-import { type Figures } from './merit.js';
+import type { Figures } from './merit.js';
 
 /** A design that was beaten, and by what. @public */
 export interface Rival {

@@ -2,10 +2,10 @@ import { LEAST_GAIN } from '../rules/rules.js';
 import { completeCompensator } from '../controller/compensatorCircuit.js';
 import { judgeTransient, simulatedStep, withTransient } from '../corners/transientVerdicts.js';
 import type { EvaluatedStage } from '../corners/evaluate.js';
-import type { Verdict } from '../corners/verdict.js';
+import { isSteady, type Verdict } from '../corners/verdict.js';
 import type { Choice } from '../sizing/choice.js';
 import { proposeNetwork } from '../sizing/compensation.js';
-import { type SizedStage } from '../sizing/size.js';
+import type { SizedStage } from '../sizing/size.js';
 import { sizeLoop } from '../sizing/sizeLoop.js';
 import { completeStage } from '../stage/completeStage.js';
 import type { Stage } from '../stage/schema.js';
@@ -74,16 +74,17 @@ export class Search {
   /** Drafts at one frequency, one for each choke that fits, the best by the objective first; each is worked when it is asked for. */
   *drafts(first: SizedStage): Generator<Draft> {
     const begun: Chosen = { evaluated: first, choices: first.choices };
-    const offered = free(this.asked, 'inductor') ? chokesFor(first, this.inventory, this.objective) : [];
+    const none = { chokes: [], wide: false };
+    const { chokes, wide } = free(this.asked, 'inductor') ? chokesFor(first, this.inventory, this.objective) : none;
     const { stage } = first.complete;
     let some = false;
-    for (const part of offered) {
+    for (const part of chokes) {
       const evaluated = workedWith(stage, { parts: { ...stage.parts, inductor: part } });
       // Windings on one core share their flux: what fits alone may ripple too much coupled.
       if (!evaluated || fails(evaluated, 'inductorRippleRatio') || fails(evaluated, 'inductorSaturation')) continue;
       some = true;
       yield this.draft(
-        withChoice({ evaluated, choices: begun.choices }, 'parts.inductor', chokeChoice(part, offered.length)),
+        withChoice({ evaluated, choices: begun.choices }, 'parts.inductor', chokeChoice(part, chokes.length, wide)),
       );
     }
     // Where none fits the first cut stays, and its verdicts say what no record meets.
@@ -126,8 +127,13 @@ export class Search {
   /** With bulk that damps what is before the input, where the input banks are chosen and it is needed. */
   private withDamping(chosen: Chosen, figures: Figures): Chosen | undefined {
     if (!free(this.asked, 'inputCapacitors')) return undefined;
-    const found = inputDamping(chosen.evaluated.complete, this.inventory, figures, this.objective);
-    return found && withBulk(chosen, found);
+    const missing = ({ evaluated }: Chosen): number => missed(evaluated.evaluation.verdicts.filter(isSteady));
+    for (const found of inputDamping(chosen.evaluated.complete, this.inventory, figures, this.objective)) {
+      const damped = withBulk(chosen, found);
+      // Bulk that takes more of the ripple than it is rated for is none.
+      if (damped && missing(damped) <= missing(chosen)) return damped;
+    }
+    return undefined;
   }
 
   /** A design with bulk that damps what is before its input, where that is chosen, is needed and breaks nothing. */

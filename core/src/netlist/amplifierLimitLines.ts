@@ -13,9 +13,9 @@ export interface LimitLines {
 const LIMITER_CONDUCTANCE = 1e3;
 
 /**
- * What holds an amplifier between its limits: an ideal one is a source that stops at them, its feedback node free meanwhile; a node that a
- * transconductance drives has what carries the current off beyond them, so that a network about it charges on. The same circuit that the simulator
- * switches to.
+ * What holds an amplifier between its limits: an ideal one is a source that stops at them, its feedback node free meanwhile; a node that
+ * a transconductance drives has what carries the current off beyond them, so that a network about it charges on. It is the circuit that
+ * the simulator switches to.
  *
  * @param sign of the output: a negative one mirrors the limits.
  */
@@ -30,10 +30,9 @@ export function amplifierLimitLines(elements: readonly Element[], clamp: Clamp, 
         `blimit ${node} 0 I = ${number(LIMITER_CONDUCTANCE)}*(max(0, v(${node}) - ${number(high)}) + min(0, v(${node}) - ${number(low)}))`,
       ],
     };
-  const driver = elements.find(({ a, kind }) => a === node && kind === 'idealAmplifier');
   const [plus, minus] = inputs;
   return {
-    replaces: driver?.name,
+    replaces: limits.replaced,
     lines: [
       `blimit ${node} 0 V = max(${number(low)}, min(${number(high)}, ${number(AMPLIFIER_GAIN)}*(v(${plus})-v(${minus}))))`,
     ],

@@ -68,3 +68,7 @@ export function bankModel(bank: CapacitorBank, bias: number): BankModel {
 export function capacitanceCurveOf({ biasCurve, capacitance, count }: CapacitorBank): IncrementalTable | undefined {
   return biasCurve && incrementalTable(biasCurve.map(([bias, share]) => [bias, share * capacitance * count] as const));
 }
+
+/** Capacitance of banks together at a bias, F. */
+export const capacitanceOf = (banks: readonly CapacitorBank[], bias: number): number =>
+  banks.reduce((sum, bank) => sum + bankModel(bank, bias).capacitance, 0);

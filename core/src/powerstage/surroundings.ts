@@ -7,7 +7,7 @@ import {
   voltageSource,
   type Element,
 } from '../circuit/elements.js';
-import { bankModel } from '../parts/capacitorBank.js';
+import { bankModel, capacitanceOf } from '../parts/capacitorBank.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import type { CapacitorBank } from '../stage/partsSchema.js';
 import type { OperatingCondition } from './powerStage.js';
@@ -71,7 +71,7 @@ export function inputSide(complete: CompleteStage, inputVoltage: number): readon
       elements.push(capacitor('inputDamping', 'in', GROUND, damping.capacitance, damping.resistance, esl));
     }
   } else if (node === 'supply' && banks.length > 0) {
-    const total = complete.inputCapacitors.reduce((sum, bank) => sum + bankModel(bank, inputVoltage).capacitance, 0);
+    const total = capacitanceOf(complete.inputCapacitors, inputVoltage);
     const resonance = (2 * Math.PI * complete.switchingFrequency) / FEED_RESONANCE_BELOW;
     through((a, b) => inductor(FEED, a, b, 1 / (resonance * resonance * total)), 'in');
   }

@@ -3,7 +3,7 @@ import { stateEquations } from '../circuit/stateEquations.js';
 import { dot } from '../linalg/dense.js';
 import { propagator, stateAfter } from '../linalg/propagator.js';
 import { zeros } from '../linalg/zeros.js';
-import { bankModel } from '../parts/capacitorBank.js';
+import { capacitanceOf } from '../parts/capacitorBank.js';
 import { inputSide } from '../powerstage/surroundings.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 
@@ -40,10 +40,7 @@ export function hotPlug(complete: CompleteStage, inputVoltage: number): HotPlug 
     elements: inputSide({ ...complete, stage: { ...stage, parts: { ...stage.parts, source: feed } } }, inputVoltage),
     couplings: [],
   };
-  const capacitance = complete.inputCapacitors.reduce(
-    (sum, bank) => sum + bankModel(bank, inputVoltage).capacitance,
-    0,
-  );
+  const capacitance = capacitanceOf(complete.inputCapacitors, inputVoltage);
   const inductance = feed.inductance + (inputFilter?.inductance ?? 0);
   const period = 2 * Math.PI * Math.sqrt(inductance * (capacitance + (inputFilter?.damping?.capacitance ?? 0)));
   const { dynamics, order, node } = stateEquations(circuit, new Set());

@@ -8,7 +8,7 @@ import {
   filterResonance,
   inputResistance,
 } from '../firstcut/inputFilterForms.js';
-import { bankModel } from '../parts/capacitorBank.js';
+import { capacitanceOf } from '../parts/capacitorBank.js';
 import { applied, type AppliedForm } from '../firstcut/closedForm.js';
 
 /** A filter with its damping branch. */
@@ -39,7 +39,7 @@ export function inputFilterCheck({ complete, corners }: EvaluatedStage): InputFi
   const { inputFilter } = complete.stage.parts;
   const damping = inputFilter?.damping;
   const { min } = complete.stage.targets.inputVoltage;
-  const capacitance = complete.inputCapacitors.reduce((sum, bank) => sum + bankModel(bank, min).capacitance, 0);
+  const capacitance = capacitanceOf(complete.inputCapacitors, min);
   const power = Math.max(
     0,
     ...corners.flatMap(({ corner, result }) =>
@@ -86,7 +86,7 @@ function nearestDriven(complete: CompleteStage, filter: Filter, capacitance: num
   const { stage, inductor, outputCapacitors } = complete;
   if (converterOf(stage, {}) !== 'buck') return undefined;
   const vOut = stage.targets.outputVoltage;
-  const stageCapacitance = outputCapacitors.reduce((sum, bank) => sum + bankModel(bank, vOut).capacitance, 0);
+  const stageCapacitance = capacitanceOf(outputCapacitors, vOut);
   const stageInductance = inductor.inductance / stage.phases;
   const at = (frequency: number) => ({
     load: (vOut * vOut) / power,

@@ -3,7 +3,8 @@ import { complete, VOLTAGE } from '../../testing/loopStage.js';
 import { behind, inputImpedances } from '../smallsignal/inputImpedance.js';
 import { magnitude } from '../linalg/complex.js';
 import type { CompleteStage } from '../stage/completeStage.js';
-import { chargedTo, dampingBulk, inputInductance, metImpedances, weakestAtInput } from './inputResonance.js';
+import { capacitanceOf } from '../parts/capacitorBank.js';
+import { dampingBulk, inputInductance, metImpedances, weakestAtInput } from './inputResonance.js';
 
 const SOURCE = { inductance: 2e-6, resistance: 0.01 };
 const stage = (parts: object = {}, over: object = {}): CompleteStage =>
@@ -61,8 +62,8 @@ test('banks count with what their bias leaves of them, each as often as it is th
   const { inputCapacitors } = stage({
     inputCapacitors: [{ capacitance: 10e-6, count: 3, biasCurve }, { capacitance: 47e-6 }],
   });
-  expect(chargedTo(inputCapacitors, 0)).toBeCloseTo(77e-6, 9);
-  expect(chargedTo(inputCapacitors, 10)).toBeCloseTo(62e-6, 9);
+  expect(capacitanceOf(inputCapacitors, 0)).toBeCloseTo(77e-6, 9);
+  expect(capacitanceOf(inputCapacitors, 10)).toBeCloseTo(62e-6, 9);
 });
 
 describe('the weakest at the input', () => {

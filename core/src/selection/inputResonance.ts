@@ -1,10 +1,8 @@
 import { dampingResistance, filterResistance, inputResistance } from '../firstcut/inputFilterForms.js';
 import { magnitude } from '../linalg/complex.js';
-import { bankModel } from '../parts/capacitorBank.js';
 import { feedImpedance, inputImpedances, type InputImpedances } from '../smallsignal/inputImpedance.js';
 import { loopFrequencies } from '../smallsignal/loopResponse.js';
 import { SWITCH_WORDS, type CompleteStage } from '../stage/completeStage.js';
-import type { CapacitorBank } from '../stage/partsSchema.js';
 import type { Stage } from '../stage/schema.js';
 import { topologyOf } from '../topology/topologies.js';
 
@@ -17,10 +15,6 @@ const IMPEDANCE_POINTS = 120;
 /** Inductance before the input capacitors that a stage states, H. */
 export const inputInductance = ({ parts }: Stage): number =>
   (parts.source?.inductance ?? 0) + (parts.inputFilter?.inductance ?? 0);
-
-/** Capacitance of banks at a bias, F. */
-export const chargedTo = (banks: readonly CapacitorBank[], bias: number): number =>
-  banks.reduce((sum, bank) => sum + bankModel(bank, bias).capacitance, 0);
 
 /** What feeds a stage against its own input impedance, at the lowest input and full load; undefined without a loop. */
 export function metImpedances(complete: CompleteStage): InputImpedances | undefined {

@@ -99,8 +99,7 @@ class Proposal {
    * From the highest crossover down, the first candidate that holds; else the one that misses least. Slow zeros are taken only where no
    * network holds without.
    */
-  descending(candidates: Candidates): Tried | undefined {
-    const { slowestZero } = this.asked;
+  descending(candidates: Candidates, slowestZero = this.asked.slowestZero): Tried | undefined {
     const quick = this.descendingWith(candidates, slowestZero);
     return slowestZero === 0 || quick?.missed === 0 ? quick : better(this.descendingWith(candidates, 0), quick);
   }
@@ -271,15 +270,17 @@ export function proposeNetwork(evaluated: EvaluatedStage, procedure: Procedure =
   if (typeof plants === 'string') return plants;
   const proposal = new Proposal(evaluated, controlled, plants, modulator.choices);
   if (stage.control.scheme === 'digital') {
-    const found = proposal.descending((crossover, phaseMargin) =>
-      digitalCandidates(controlled, plants, crossover, phaseMargin),
+    // Gains have no zero that is placed: one pass looks at all there is.
+    const found = proposal.descending(
+      (crossover, phaseMargin) => digitalCandidates(controlled, plants, crossover, phaseMargin),
+      0,
     );
     return found && found.missed < UNSTABLE ? found.proposal : 'no gains were found whose loop holds at every corner';
   }
   const frame = frameOf(modulator.control, stage.targets.outputVoltage);
   if (!frame) return 'the output voltage is not above the reference voltage, so no divider sets it';
   const byKFactor = proposal.descending((crossover, phaseMargin, slowestZero) =>
-    kFactorCandidates(controlled, frame, plants, crossover, phaseMargin, 0, slowestZero),
+    kFactorCandidates(controlled, frame, plants, crossover, phaseMargin, { slowestZero }),
   );
   const vOut = stage.targets.outputVoltage;
   if (byKFactor?.missed === 0 && procedure === 'k-factor') {
@@ -288,7 +289,10 @@ export function proposeNetwork(evaluated: EvaluatedStage, procedure: Procedure =
     // About a transconductance amplifier the level is not free: its pole comes lower, and the crossover with it.
     if (!dividerIsFree(modulator.control) || frame.amplifier.kind === 'ota') {
       const again = proposal.descending((crossover, phaseMargin, slowestZero) =>
-        kFactorCandidates(controlled, frame, plants, crossover, phaseMargin, LEAST_CAPACITOR, slowestZero),
+        kFactorCandidates(controlled, frame, plants, crossover, phaseMargin, {
+          leastPole: LEAST_CAPACITOR,
+          slowestZero,
+        }),
       );
       return again?.missed === 0 && smallestCapacitor(again.proposal) >= LEAST_CAPACITOR
         ? again.proposal
@@ -300,7 +304,7 @@ export function proposeNetwork(evaluated: EvaluatedStage, procedure: Procedure =
       const again =
         lower &&
         proposal.descending((crossover, phaseMargin, slowestZero) =>
-          kFactorCandidates(controlled, lower, plants, crossover, phaseMargin, 0, slowestZero),
+          kFactorCandidates(controlled, lower, plants, crossover, phaseMargin, { slowestZero }),
         );
       if (again?.missed === 0 && smallestCapacitor(again.proposal) >= LEAST_CAPACITOR) return again.proposal;
     }

@@ -2,7 +2,7 @@ import { dampingMultiple, dampingResistance, filterResistance, inputResistance }
 import { nearestPreferred, preferredAtLeast } from '../quantity/preferredValues.js';
 import { completeStage } from '../stage/completeStage.js';
 import type { Stage } from '../stage/schema.js';
-import { bankModel } from '../parts/capacitorBank.js';
+import { capacitanceOf } from '../parts/capacitorBank.js';
 import { FILTER_CORNER_BELOW, FILTER_IMPEDANCE_SHARE } from '../rules/rules.js';
 
 /** Winding resistance of a filter choke as a share of its characteristic resistance: enough to be no ideal part. */
@@ -20,7 +20,7 @@ export function dampedInputFilter(stage: Stage): NonNullable<Stage['parts']['inp
   if (!complete.ok) return undefined;
   const { inputVoltage, outputVoltage, outputCurrent } = stage.targets;
   const { inputCapacitors, switchingFrequency } = complete.value;
-  const capacitance = inputCapacitors.reduce((sum, bank) => sum + bankModel(bank, inputVoltage.min).capacitance, 0);
+  const capacitance = capacitanceOf(inputCapacitors, inputVoltage.min);
   if (capacitance === 0) return undefined;
   const corner = (2 * Math.PI * switchingFrequency) / FILTER_CORNER_BELOW;
   const inductance = preferredAtLeast(1 / (corner * corner * capacitance), 'E12');

@@ -46,8 +46,7 @@ const lowestZero = ({ rZero, cZero }: Components): number =>
 /**
  * Networks for a crossover by the K factor, from preferred values, the narrowest spread first.
  *
- * @param slowestZero Hz, below which none of its zeros lies.
- * @param leastPole F, that the pole capacitor has at least: its pole comes lower where it would have less.
+ * @param limits the least pole capacitor, F: its pole comes lower where it would have less; the slowest zero, Hz: none lies below.
  */
 export function* kFactorCandidates(
   { stage, switchingFrequency }: CompleteStage,
@@ -55,8 +54,7 @@ export function* kFactorCandidates(
   plants: readonly Plant[],
   crossover: number,
   phaseMargin: number,
-  leastPole = 0,
-  slowestZero = 0,
+  { leastPole = 0, slowestZero = 0 }: { readonly leastPole?: number; readonly slowestZero?: number } = {},
 ): Generator<Candidate> {
   const { network, amplifier } = frame;
   for (const spread of SPREADS) {

@@ -18,6 +18,8 @@ export interface AmplifierLimits {
    */
   readonly letsGoBy: 'inputs' | 'limiter-current';
   readonly inputs: readonly [plus: string, minus: string];
+  /** The ideal amplifier that a source takes the place of while it is held; undefined where a limiter stands beside. */
+  readonly replaced: string | undefined;
 }
 
 /** The source that holds the limited node. */
@@ -46,6 +48,7 @@ export function amplifierLimits(
       ...range,
       letsGoBy: 'inputs',
       inputs: [driver.plus, driver.minus],
+      replaced: driver.name,
       held: (all, voltage) =>
         all.map((e) => (e.name === driver.name ? voltageSource(LIMITER, node, GROUND, voltage) : e)),
     };
@@ -58,6 +61,7 @@ export function amplifierLimits(
     ...range,
     letsGoBy: 'limiter-current',
     inputs: [stage.plus, stage.minus],
+    replaced: undefined,
     held: (all, voltage) => [...all, voltageSource(LIMITER, limited, GROUND, voltage)],
   };
 }

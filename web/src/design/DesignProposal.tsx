@@ -167,14 +167,15 @@ function Comparison({ before, design }: { readonly before: Stage; readonly desig
 /** Why each value, and what came near. */
 function Reasons({ of }: { readonly of: ProposedDesign }) {
   const { choices, drafts } = of;
+  const sized = statesSizes(of.stage);
   return (
     <>
-      {drafts.length > 0 && (
+      {drafts.length > 0 && sized && (
         <Suspense>
           <DraftPicture of={of} />
         </Suspense>
       )}
-      {drafts.length > 0 && <Drafts of={drafts} />}
+      {drafts.length > 0 && <Drafts of={drafts} sized={sized} />}
       <details>
         <summary>Why each value: {choices.length} choices</summary>
         <p className="quiet">{FIGURES_ARE}</p>
@@ -190,8 +191,8 @@ function Reasons({ of }: { readonly of: ProposedDesign }) {
   );
 }
 
-/** What else was drafted, each with what it loses and takes, to be finished and looked at. */
-function Drafts({ of }: { readonly of: ProposedDesign['drafts'] }) {
+/** What else was drafted, each with what it loses and, where every part states it, takes: to be finished and looked at. */
+function Drafts({ of, sized }: { readonly of: ProposedDesign['drafts']; readonly sized: boolean }) {
   return (
     <table className="plain mt-2" aria-label="Other drafts">
       <thead>
@@ -211,8 +212,8 @@ function Drafts({ of }: { readonly of: ProposedDesign['drafts'] }) {
             <tr key={words}>
               <td>{words}</td>
               <td className="number">{formatQuantity(figures.loss, 'W', 3)}</td>
-              <td className="number">{(figures.area * 1e4).toFixed(2)} cm²</td>
-              <td className="number">{figures.price.toFixed(2)}</td>
+              <td className="number">{sized ? `${(figures.area * 1e4).toFixed(2)} cm²` : '—'}</td>
+              <td className="number">{sized ? figures.price.toFixed(2) : '—'}</td>
               <td className="quiet">{misses.join(', ')}</td>
               <td>
                 <Button

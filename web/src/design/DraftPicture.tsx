@@ -74,7 +74,9 @@ export function DraftPicture({ of: { figures, drafts, stage } }: { readonly of: 
         ))}
       </Row>
       <p className="small quiet mb-0">
-        Filled: what is proposed. A press on another point finishes that draft; small ones miss a target as drafts.
+        Filled: what is proposed, finished. The others are drafts, before loop and load step: finished, one takes more
+        output capacitors where the step asks for them, and may miss it. A press on one finishes it; small ones miss a
+        target already.
       </p>
     </>
   );

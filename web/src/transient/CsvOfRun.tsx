@@ -22,14 +22,22 @@ export function CsvOfRun({ name, waveforms }: Omit<Wanted, 'id'>) {
   });
   if (writing.failure)
     return <Failed what="file of the waveforms" sentence={writing.failure.sentence} retry={writing.retry} />;
+  if (wanted)
+    return (
+      <span className="small" role="status">
+        Writing the waveforms …{' '}
+        <Button variant="plain" onClick={() => setWanted(undefined)}>
+          Stop
+        </Button>
+      </span>
+    );
   return (
     <Button
       variant="outline-secondary"
       size="sm"
-      disabled={wanted !== undefined}
       onClick={() => setWanted({ id: crypto.randomUUID(), name, waveforms })}
     >
-      {wanted ? 'Writing the CSV …' : 'Waveforms as CSV'}
+      Waveforms as CSV
     </Button>
   );
 }
