@@ -11,7 +11,7 @@ export {
 } from './quantity/engineering.js';
 export { readComma, type FileCommas, type CommaMeaning } from './quantity/comma.js';
 export { targetLine, type TargetLine } from './quantity/targetLine.js';
-export { UNITS, type Unit } from './quantity/unit.js';
+export { shownPower, UNITS, type Unit } from './quantity/unit.js';
 export {
   PREFERRED_SERIES,
   preferredAtMost,

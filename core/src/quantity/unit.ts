@@ -44,7 +44,7 @@ export const OTHER_SPELLINGS: Readonly<Partial<Record<Unit, Readonly<Record<stri
   'm²': { 'm²': 0, m2: 0, 'mm²': -6, mm2: -6 },
 };
 
-/** The power of ten of the unit's symbol against SI. */
+/** The power of ten of the unit's symbol against SI. @public */
 export const shownPower = (unit: Unit): number => SHOWN_POWER[unit] ?? 0;
 
 /** Whether values of this unit take engineering prefixes. */

@@ -79,4 +79,48 @@ describe('a loop gain that crosses one several times', () => {
     expect(said.match(/kHz/g)).toHaveLength(3);
     expect(said).toContain('rising');
   });
+  test('a hump that reaches above one only between two points of the grid is found, and is where the gain is one', () => {
+    // Below one throughout but for a resonance that lies between two points of a coarse grid.
+    const loop = (frequency: number): Complex => {
+      const x = frequency / 4e3;
+      return product({ re: 0.3, im: 0 }, ratio({ re: 1, im: 0 }, { re: 1 - x * x, im: 0.25 * x }));
+    };
+    expect(grid(21).every((frequency) => magnitude(loop(frequency)) < 1)).toBe(true);
+    const { crossings } = margins(loop, 21);
+    expect(crossings.map(({ direction }) => direction)).toEqual(['rising', 'falling']);
+    for (const { frequency } of crossings) expect(magnitude(loop(frequency))).toBeCloseTo(1, 6);
+  });
+});
+
+describe('what lies between two points is looked into only where a crossing may hide', () => {
+  /** Gains in dB at 1, 2, 3 … kHz, real and positive; how often the loop gain was worked between them. */
+  const lookedInto = (gains: readonly number[]): number => {
+    let worked = 0;
+    const value = (gain: number): Complex => ({ re: 10 ** (gain / 20), im: 0 });
+    marginsOf(
+      gains.map((gain, k) => ({ frequency: 1e3 * (k + 1), value: value(gain) })),
+      () => {
+        worked += 1;
+        return value(gains[1] ?? 0);
+      },
+    );
+    return worked;
+  };
+  test.each([
+    ['a gain that falls all the way above one', [9, 6, 3], false],
+    ['one that rises all the way above one', [3, 6, 9], false],
+    ['one that falls all the way below one', [-3, -6, -9], false],
+    ['one that rises all the way below one', [-9, -6, -3], false],
+    ['a hump above one', [3, 6, 3], false],
+    ['a dip below one', [-3, -6, -3], false],
+    ['a dip that stays far above one', [20, 13, 20], false],
+    ['a hump that stays far below one', [-20, -13, -20], false],
+    ['a dip near one', [20, 3, 20], true],
+    ['a hump near one', [-20, -3, -20], true],
+    ['a dip between two points that are alike', [20, 3, 3, 20], true],
+    ['a hump between two points that are alike', [-20, -3, -3, -20], true],
+  ] as const)('%s', (_, gains, looks) => {
+    if (looks) expect(lookedInto(gains)).toBeGreaterThan(0);
+    else expect(lookedInto(gains)).toBe(0);
+  });
 });

@@ -14,11 +14,13 @@ import zoomPlugin from 'chartjs-plugin-zoom';
 import { useEffect, useId, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { Button } from 'react-bootstrap';
 import { Line } from 'react-chartjs-2';
+import { useParams } from 'react-router';
 import { download } from '../shown/download';
 import { token, useThemeRound } from '../shown/theme';
 import { cursorWords, withCursor } from './cursors';
 import { decadeTicks, type Axis, type Curve, type Mark, type Region } from './curves';
 import { drawOver, OVER, type Over } from './drawnOver';
+import { dropCurves, keepCurves, useKeptCurves, withKept } from './keptCurves';
 import { niceTicks } from './niceTicks';
 import { pictureAsCsv, pictureInWords, readAt, written } from './reading';
 
@@ -48,6 +50,8 @@ interface Props<M extends Mark> {
   readonly notes?: Over['notes'];
   /** A small picture that is a door to a larger one: without read-out, zoom and files. */
   readonly still?: boolean;
+  /** Its view holds earlier traces in a way of its own. */
+  readonly holds?: boolean;
   /** Told the part of the axis that was drawn out with the pointer, by a view that draws it anew with more points. */
   readonly onZoom?: (from: number, to: number) => void;
   /** Told the mark that was pressed on, in a picture whose marks lead somewhere. */
@@ -63,15 +67,20 @@ export function CurveChart<M extends Mark>({
   words,
   x,
   y,
-  curves,
+  curves: present,
   marks,
   regions = NO_REGIONS,
   notes = NO_NOTES,
   still = false,
+  holds = false,
   onZoom,
   onPick,
 }: Props<M>) {
   const themeRound = useThemeRound();
+  const { id = '' } = useParams();
+  const picture = `${id} ${words}`;
+  const kept = useKeptCurves(picture);
+  const curves = useMemo(() => (still ? present : withKept(present, kept)), [still, kept, present]);
   const [read, setRead] = useState<number>();
   const [cursors, setCursors] = useState<readonly number[]>([]);
   const pressedAt = useRef<number>(undefined);
@@ -282,6 +291,21 @@ export function CurveChart<M extends Mark>({
               }}
             >
               Whole picture
+            </Button>
+          )}
+          {!holds && present.length > 0 && (
+            <Button
+              variant="plain"
+              aria-label={`${words}: keep its curves`}
+              title="Keeps these curves in the picture while the design changes, as long as the page is open"
+              onClick={() => keepCurves(picture, present)}
+            >
+              Keep
+            </Button>
+          )}
+          {kept.length > 0 && (
+            <Button variant="plain" aria-label={`${words}: without kept curves`} onClick={() => dropCurves(picture)}>
+              Without kept
             </Button>
           )}
           <Button

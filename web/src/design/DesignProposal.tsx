@@ -7,8 +7,9 @@ import { lazy, Suspense } from 'react';
 import { askDesign, takeDesign, useDesigning } from './designing';
 import { OBJECTIVE_WORDS, standing } from './proposalWords';
 
-// With the charts, which a first visit does without.
+// With the charts and the table library, which a first visit does without.
 const DraftPicture = lazy(async () => ({ default: (await import('./DraftPicture')).DraftPicture }));
+const DraftTable = lazy(async () => ({ default: (await import('./DraftTable')).DraftTable }));
 
 /** A part in few words: its name, or its value where it has none, and how many. */
 const inWords = (
@@ -170,12 +171,12 @@ function Reasons({ of }: { readonly of: ProposedDesign }) {
   const sized = statesSizes(of.stage);
   return (
     <>
-      {drafts.length > 0 && sized && (
+      {drafts.length > 0 && (
         <Suspense>
-          <DraftPicture of={of} />
+          {sized && <DraftPicture of={of} />}
+          <DraftTable drafts={drafts} sized={sized} />
         </Suspense>
       )}
-      {drafts.length > 0 && <Drafts of={drafts} sized={sized} />}
       <details>
         <summary>Why each value: {choices.length} choices</summary>
         <p className="quiet">{FIGURES_ARE}</p>
@@ -188,46 +189,5 @@ function Reasons({ of }: { readonly of: ProposedDesign }) {
         </ul>
       </details>
     </>
-  );
-}
-
-/** What else was drafted, each with what it loses and, where every part states it, takes: to be finished and looked at. */
-function Drafts({ of, sized }: { readonly of: ProposedDesign['drafts']; readonly sized: boolean }) {
-  return (
-    <table className="plain mt-2" aria-label="Other drafts">
-      <thead>
-        <tr>
-          <th>Other drafts, before their load step</th>
-          <th className="number">Lost</th>
-          <th className="number">Board</th>
-          <th className="number">Price</th>
-          <th>Misses</th>
-          <th />
-        </tr>
-      </thead>
-      <tbody>
-        {of.map(({ switchingFrequency, inductor, figures, misses }) => {
-          const words = `${formatQuantity(switchingFrequency, 'Hz', 3)} with ${inductor}`;
-          return (
-            <tr key={words}>
-              <td>{words}</td>
-              <td className="number">{formatQuantity(figures.loss, 'W', 3)}</td>
-              <td className="number">{sized ? `${(figures.area * 1e4).toFixed(2)} cm²` : '—'}</td>
-              <td className="number">{sized ? figures.price.toFixed(2) : '—'}</td>
-              <td className="quiet">{misses.join(', ')}</td>
-              <td>
-                <Button
-                  variant="plain"
-                  aria-label={`Finish the draft at ${words}`}
-                  onClick={() => askDesign(false, { switchingFrequency, inductor })}
-                >
-                  Finish it
-                </Button>
-              </td>
-            </tr>
-          );
-        })}
-      </tbody>
-    </table>
   );
 }

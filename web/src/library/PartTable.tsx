@@ -1,16 +1,6 @@
-import { partCellText, partColumns, UNITS, type LibraryPart, type PartKind } from '@yundro/core';
-import {
-  createColumnHelper,
-  flexRender,
-  getCoreRowModel,
-  getPaginationRowModel,
-  getSortedRowModel,
-  useReactTable,
-  type SortingState,
-  type VisibilityState,
-} from '@tanstack/react-table';
-import { useMemo, useState } from 'react';
-import { Button } from 'react-bootstrap';
+import { partCellText, partColumns, shownPower, UNITS, type LibraryPart, type PartKind, type Unit } from '@yundro/core';
+import { useMemo } from 'react';
+import { DataTable, type DataColumn } from '../shown/DataTable';
 
 const ROWS = 100;
 /** What tells parts of a kind apart at a glance; the rest stands in the details, and can be asked for. */
@@ -22,7 +12,10 @@ const SHOWN: Readonly<Record<PartKind, readonly string[]>> = {
   core: ['name', 'material', 'effectiveArea', 'effectiveLength', 'relativePermeability', 'saturationFluxDensity'],
   controller: ['name', 'scheme', 'topologies', 'inputMax', 'reference', 'frequencyMax', 'features'],
 };
-const helper = createColumnHelper<LibraryPart>();
+
+/** A datum in the unit it is shown in. */
+const inUnit = (value: unknown, unit: Unit): number | undefined =>
+  typeof value === 'number' ? value / 10 ** shownPower(unit) : undefined;
 
 interface Props {
   readonly kind: PartKind;
@@ -33,115 +26,32 @@ interface Props {
 
 /** The parts of one kind: every field a column with its unit, sorted by a press on its heading. */
 export function PartTable({ kind, parts, selected, onSelect }: Props) {
-  const [sorting, setSorting] = useState<SortingState>([]);
-  const [chosen, setChosen] = useState<Readonly<Partial<Record<PartKind, VisibilityState>>>>({});
   const columns = useMemo(
     () =>
       partColumns(kind)
         .filter(({ curve }) => !curve)
-        .map((column) =>
-          helper.accessor((row) => row.part[column.key] as string | number | undefined, {
-            id: column.key,
-            header: column.words,
-            cell: ({ row }) => partCellText(column, row.original.part),
-            sortUndefined: 'last',
-            // Names count their numbers: LX7 comes before LX13.
-            sortingFn: column.meta ? 'basic' : 'alphanumeric',
-            meta: { number: column.meta !== undefined, unit: column.meta ? UNITS[column.meta.unit].symbol : '' },
-          }),
-        ),
+        .map((column): DataColumn<LibraryPart> => ({
+          key: column.key,
+          words: column.words,
+          ...(column.meta && { unit: UNITS[column.meta.unit].symbol }),
+          value: ({ part }) => (column.meta ? inUnit(part[column.key], column.meta.unit) : partCellText(column, part)),
+          ...(column.meta && { shown: ({ part }: LibraryPart) => partCellText(column, part) }),
+          folded: !SHOWN[kind].includes(column.key),
+        })),
     [kind],
   );
-  const data = useMemo(() => [...parts], [parts]);
-  const columnVisibility =
-    chosen[kind] ?? Object.fromEntries(columns.map(({ id = '' }) => [id, SHOWN[kind].includes(id)]));
-  // eslint-disable-next-line react-hooks/incompatible-library
-  const table = useReactTable({
-    data,
-    columns,
-    state: { sorting, columnVisibility },
-    onSortingChange: setSorting,
-    onColumnVisibilityChange: (next) =>
-      setChosen({ ...chosen, [kind]: typeof next === 'function' ? next(columnVisibility) : next }),
-    getCoreRowModel: getCoreRowModel(),
-    getSortedRowModel: getSortedRowModel(),
-    getPaginationRowModel: getPaginationRowModel(),
-    initialState: { pagination: { pageSize: ROWS } },
-  });
-  const isNumber = (meta: unknown): boolean => (meta as { number?: boolean } | undefined)?.number === true;
   return (
-    <>
-      <details className="rare">
-        <summary>Columns</summary>
-        <div className="part-columns">
-          {table.getAllLeafColumns().map((column) => (
-            <label key={column.id} className="small">
-              <input
-                type="checkbox"
-                checked={column.getIsVisible()}
-                disabled={column.id === 'name'}
-                onChange={column.getToggleVisibilityHandler()}
-              />{' '}
-              {String(column.columnDef.header)}
-            </label>
-          ))}
-        </div>
-      </details>
-      <div className="part-table" tabIndex={0} role="region" aria-label="Parts">
-        <table className="plain">
-          <thead>
-            <tr>
-              {table.getFlatHeaders().map((header) => {
-                const sorted = header.column.getIsSorted();
-                return (
-                  <th
-                    key={header.id}
-                    className={isNumber(header.column.columnDef.meta) ? 'number' : ''}
-                    aria-sort={sorted === false ? 'none' : sorted === 'asc' ? 'ascending' : 'descending'}
-                  >
-                    <button type="button" onClick={header.column.getToggleSortingHandler()}>
-                      {flexRender(header.column.columnDef.header, header.getContext())}
-                      {sorted === false ? '' : sorted === 'asc' ? ' ↑' : ' ↓'}
-                    </button>
-                  </th>
-                );
-              })}
-            </tr>
-          </thead>
-          <tbody>
-            {table.getRowModel().rows.map((row) => (
-              <tr
-                key={row.original.id}
-                className={row.original.id === selected ? 'picked' : ''}
-                onClick={() => onSelect(row.original.id)}
-              >
-                {row.getVisibleCells().map((cell, i) => (
-                  <td key={cell.id} className={isNumber(cell.column.columnDef.meta) ? 'number' : ''}>
-                    {i === 0 ? (
-                      <Button variant="plain" onClick={() => onSelect(row.original.id)}>
-                        {row.original.part.name}
-                      </Button>
-                    ) : (
-                      flexRender(cell.column.columnDef.cell, cell.getContext())
-                    )}
-                  </td>
-                ))}
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
-      {table.getPageCount() > 1 && (
-        <p className="small">
-          <Button variant="plain" disabled={!table.getCanPreviousPage()} onClick={() => table.previousPage()}>
-            Before
-          </Button>{' '}
-          {table.getState().pagination.pageIndex + 1} of {table.getPageCount()}{' '}
-          <Button variant="plain" disabled={!table.getCanNextPage()} onClick={() => table.nextPage()}>
-            After
-          </Button>
-        </p>
-      )}
-    </>
+    <DataTable
+      // Each kind has columns of its own, and a choice of them.
+      key={kind}
+      words="Parts"
+      rows={parts}
+      rowKey={({ id }) => id}
+      columns={columns}
+      picked={({ id }) => id === selected}
+      onSelect={({ id }) => onSelect(id)}
+      page={ROWS}
+      filter={false}
+    />
   );
 }

@@ -1,5 +1,7 @@
 import { formatQuantity, type CornerLoop, type Margin } from '@yundro/core';
+import { useMemo } from 'react';
 import { Answered } from '../shown/Answered';
+import { DataTable, type DataColumn } from '../shown/DataTable';
 import { useSession } from '../stage/stageSession';
 import { lookAt } from '../stage/stageView';
 import { useAskedLoop } from '../ledger/loopJudgement';
@@ -55,7 +57,7 @@ const shapedRow = ({ inputVoltage, outputCurrent, crossover, phaseMargin, gainMa
 const badness = ({ stable, phaseMargin, reason }: Row): number =>
   reason !== undefined ? -1e6 : stable === false ? -1e3 : phaseMargin?.kind === 'found' ? phaseMargin.value : -500;
 
-/** Rows shown: the worst, and the best for comparison is the last. */
+/** Rows on a page: the worst. */
 const SHOWN = 5;
 
 /** The margins of every corner, the worst first; those of a compensator being shaped while it is. */
@@ -70,62 +72,80 @@ export function MarginTable() {
   );
 }
 
-function Margins({ rows, shaped }: { readonly rows: readonly Row[]; readonly shaped: boolean }) {
+/** Of a margin that was found. */
+const found = (margin: Margin | undefined): number | undefined => (margin?.kind === 'found' ? margin.value : undefined);
+const fixed = (value: number | undefined, unit: string): string | undefined =>
+  value === undefined ? undefined : `${value.toFixed(1)}${unit}`;
+const cornerWords = ({ inputVoltage, outputCurrent }: Row): string =>
+  `${formatQuantity(inputVoltage, 'V', 3)}, ${formatQuantity(outputCurrent, 'A', 3)}`;
+
+const COLUMNS: readonly DataColumn<Row>[] = [
+  { key: 'corner', words: 'corner', value: cornerWords, shown: (row) => <Corner of={row} /> },
+  {
+    key: 'crossover',
+    words: 'crossover',
+    unit: 'Hz',
+    value: ({ crossover }) => found(crossover),
+    shown: ({ crossover }) => (crossover?.kind === 'found' ? formatQuantity(crossover.value, 'Hz', 3) : undefined),
+  },
+  {
+    key: 'phaseMargin',
+    words: 'phase margin',
+    unit: '°',
+    value: ({ phaseMargin }) => found(phaseMargin),
+    shown: ({ phaseMargin }) => fixed(found(phaseMargin), '°'),
+  },
+  {
+    key: 'gainMargin',
+    words: 'gain margin',
+    unit: 'dB',
+    value: ({ gainMargin }) => found(gainMargin),
+    shown: ({ gainMargin }) => fixed(found(gainMargin), ' dB'),
+  },
+  {
+    key: 'subharmonicMargin',
+    words: 'subharmonic margin',
+    unit: 'dB',
+    title: 'How much the gain may rise until long and short pulses alternate',
+    value: ({ subharmonicMargin }) => subharmonicMargin,
+    shown: ({ subharmonicMargin }) => fixed(subharmonicMargin, ' dB'),
+  },
+  {
+    key: 'stable',
+    words: 'stable',
+    value: ({ stable }) => (stable === undefined ? '…' : stable ? 'yes' : 'no'),
+    shown: ({ stable }) => (stable === false ? <b>no</b> : undefined),
+  },
+];
+
+/** Looks at its corner when it is pressed. */
+function Corner({ of }: { readonly of: Row }) {
   const corners = useSession((session) => session.worked?.corners) ?? [];
-  if (rows.length === 0) return null;
-  const sorted = [...rows].sort((a, b) => badness(a) - badness(b));
+  const at = corners.findIndex(
+    ({ inputVoltage, outputCurrent }) => inputVoltage === of.inputVoltage && outputCurrent === of.outputCurrent,
+  );
   return (
-    <table className="plain" aria-label="Margins of every corner">
-      <thead>
-        <tr>
-          <th>
-            corner, the worst {Math.min(SHOWN, sorted.length)} of {sorted.length}
-            {shaped && ', as shaped'}
-          </th>
-          <th className="number">crossover</th>
-          <th className="number">phase margin</th>
-          <th className="number">gain margin</th>
-          <th className="number" title="How much the gain may rise until long and short pulses alternate">
-            subharmonic margin
-          </th>
-          <th>stable</th>
-        </tr>
-      </thead>
-      <tbody>
-        {sorted.slice(0, SHOWN).map((row) => {
-          const { inputVoltage, outputCurrent, crossover, phaseMargin, gainMargin, subharmonicMargin, stable, reason } =
-            row;
-          const at = corners.findIndex(
-            (one) => one.inputVoltage === inputVoltage && one.outputCurrent === outputCurrent,
-          );
-          return (
-            <tr key={`${String(inputVoltage)} ${String(outputCurrent)}`}>
-              <td>
-                <button type="button" className="link" onClick={() => lookAt(at)}>
-                  {formatQuantity(inputVoltage, 'V', 3)}, {formatQuantity(outputCurrent, 'A', 3)}
-                </button>
-              </td>
-              {reason === undefined ? (
-                <>
-                  <td className="number">
-                    {crossover?.kind === 'found' ? formatQuantity(crossover.value, 'Hz', 3) : '–'}
-                  </td>
-                  <td className="number">{phaseMargin?.kind === 'found' ? `${phaseMargin.value.toFixed(1)}°` : '–'}</td>
-                  <td className="number">{gainMargin?.kind === 'found' ? `${gainMargin.value.toFixed(1)} dB` : '–'}</td>
-                  <td className="number">
-                    {subharmonicMargin === undefined ? '–' : `${subharmonicMargin.toFixed(1)} dB`}
-                  </td>
-                  <td>{stable === undefined ? '…' : stable ? 'yes' : <b>no</b>}</td>
-                </>
-              ) : (
-                <td colSpan={5} className="quiet">
-                  {reason}
-                </td>
-              )}
-            </tr>
-          );
-        })}
-      </tbody>
-    </table>
+    <button type="button" className="link" onClick={() => lookAt(at)}>
+      {cornerWords(of)}
+    </button>
+  );
+}
+
+function Margins({ rows, shaped }: { readonly rows: readonly Row[]; readonly shaped: boolean }) {
+  const sorted = useMemo(() => [...rows].sort((a, b) => badness(a) - badness(b)), [rows]);
+  if (rows.length === 0) return null;
+  return (
+    <>
+      {shaped && <p className="quiet small mb-0">As shaped:</p>}
+      <DataTable
+        words="Margins of every corner"
+        rows={sorted}
+        rowKey={cornerWords}
+        columns={COLUMNS}
+        page={SHOWN}
+        filter={false}
+        instead={{ keep: 1, of: ({ reason }) => reason }}
+      />
+    </>
   );
 }

@@ -1,13 +1,15 @@
-import type { OperatingPoint } from '@yundro/core';
+import { shownPower, UNITS } from '@yundro/core';
+import { useMemo } from 'react';
 import { Button } from 'react-bootstrap';
 import type { CornerView } from '../engine/engine';
+import { DataTable, type DataColumn } from '../shown/DataTable';
 import { Quantity } from '../shown/Quantity';
 import { differs, useHeldCorner } from './ghost';
 import { useShownFigures, type ShownFigure } from './shownFigures';
 import { useSession } from './stageSession';
 import { openWorking } from './stageView';
 
-/** Which of the figures have a column. */
+/** Which of the figures have a column at first. */
 const COLUMN_KEYS = new Set([
   'duty',
   'inductorCurrent.ripple',
@@ -31,49 +33,59 @@ function HeldFigure({ corner, unit, value }: { readonly corner: CornerView } & P
 /** The operating point at every corner of input voltage and load; each number opens its working. */
 export function CornerTable() {
   const corners = useSession((session) => session.worked?.corners);
-  const columns = useShownFigures().filter(({ key }) => COLUMN_KEYS.has(key));
+  const figures = useShownFigures();
+  const columns = useMemo(
+    (): readonly DataColumn<CornerView>[] => [
+      {
+        key: 'input',
+        words: 'Input',
+        unit: 'V',
+        value: ({ inputVoltage }) => inputVoltage,
+        shown: ({ inputVoltage }) => <Quantity value={inputVoltage} unit="V" digits={3} />,
+      },
+      {
+        key: 'load',
+        words: 'Load',
+        unit: 'A',
+        value: ({ outputCurrent }) => outputCurrent,
+        shown: ({ outputCurrent }) => <Quantity value={outputCurrent} unit="A" digits={3} />,
+      },
+      { key: 'mode', words: 'Mode', value: ({ point }) => point?.conductionMode },
+      ...figures.map(({ words, key, unit, value }): DataColumn<CornerView> => ({
+        key,
+        words,
+        unit: UNITS[unit].symbol,
+        folded: !COLUMN_KEYS.has(key),
+        value: ({ point }) => point && value(point) / 10 ** shownPower(unit),
+        shown: (corner) =>
+          corner.point && (
+            <>
+              <Button
+                variant="plain"
+                onClick={() => openWorking({ corner: corners?.indexOf(corner) ?? -1, figure: key })}
+              >
+                <Quantity value={value(corner.point)} unit={unit} />
+              </Button>
+              <HeldFigure corner={corner} unit={unit} value={value} />
+            </>
+          ),
+      })),
+    ],
+    [figures, corners],
+  );
   if (!corners || corners.length === 0) return null;
   return (
-    <table className="plain corners">
-      <thead>
-        <tr>
-          <th className="number">Input</th>
-          <th className="number">Load</th>
-          <th>Mode</th>
-          {columns.map(({ words }) => (
-            <th key={words} className="number">
-              {words}
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {corners.map((corner, i) => (
-          <tr key={`${String(corner.inputVoltage)} ${String(corner.outputCurrent)}`}>
-            <td className="number">
-              <Quantity value={corner.inputVoltage} unit="V" digits={3} />
-            </td>
-            <td className="number">
-              <Quantity value={corner.outputCurrent} unit="A" digits={3} />
-            </td>
-            {corner.point ? (
-              <>
-                <td>{corner.point.conductionMode}</td>
-                {columns.map(({ words, key, unit, value }) => (
-                  <td key={words} className="number">
-                    <Button variant="plain" onClick={() => openWorking({ corner: i, figure: key })}>
-                      <Quantity value={value(corner.point as OperatingPoint)} unit={unit} />
-                    </Button>
-                    <HeldFigure corner={corner} unit={unit} value={value} />
-                  </td>
-                ))}
-              </>
-            ) : (
-              <td colSpan={1 + columns.length}>no operating point: {corner.reason}</td>
-            )}
-          </tr>
-        ))}
-      </tbody>
-    </table>
+    <DataTable
+      words="Operating points"
+      className="corners"
+      rows={corners}
+      rowKey={({ inputVoltage, outputCurrent }) => `${String(inputVoltage)} ${String(outputCurrent)}`}
+      columns={columns}
+      filter={false}
+      instead={{
+        keep: 2,
+        of: ({ point, reason }) => (point ? undefined : `no operating point: ${reason ?? ''}`),
+      }}
+    />
   );
 }

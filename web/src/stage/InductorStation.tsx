@@ -6,6 +6,7 @@ import { useWorked } from '../engine/useWorked';
 import { useParts } from '../library/useParts';
 import { RejectedParts } from '../library/RejectedParts';
 import { Answered } from '../shown/Answered';
+import { DataTable, type DataColumn } from '../shown/DataTable';
 import { Quantity } from '../shown/Quantity';
 import { Station } from '../station/Station';
 import { FormView } from './FormView';
@@ -94,7 +95,6 @@ export function InductorStation() {
 
 /** The parts that fit, and those that do not with their reasons. */
 function Candidates({ candidates }: { readonly candidates: readonly InductorCandidate[] }) {
-  const [all, setAll] = useState(false);
   const fitting = candidates.filter(({ fits }) => fits);
   return (
     <>
@@ -108,13 +108,71 @@ function Candidates({ candidates }: { readonly candidates: readonly InductorCand
           parts of your own, may help.
         </p>
       )}
-      {fitting.length > 0 && <CandidateTable candidates={all ? fitting : fitting.slice(0, LISTED)} />}
-      {!all && fitting.length > LISTED && (
-        <Button variant="plain" onClick={() => setAll(true)}>
-          Show all {fitting.length}
-        </Button>
-      )}
+      {fitting.length > 0 && <CandidateTable candidates={fitting} />}
       <RejectedParts words="inductors" rejected={candidates.filter(({ fits }) => !fits)} />
+    </>
+  );
+}
+
+const COLUMNS: readonly DataColumn<InductorCandidate>[] = [
+  { key: 'part', words: 'part', value: ({ part }) => part.name },
+  {
+    key: 'inductance',
+    words: 'inductance',
+    unit: 'H',
+    value: ({ part }) => part.inductance,
+    shown: ({ part }) => <Quantity value={part.inductance} unit="H" digits={3} />,
+  },
+  {
+    key: 'rippleRatio',
+    words: 'ripple ratio',
+    unit: '',
+    value: ({ rippleRatio }) => rippleRatio,
+    shown: ({ rippleRatio }) => rippleRatio.toFixed(3),
+  },
+  {
+    key: 'saturation',
+    words: 'peak / saturation',
+    unit: '',
+    value: ({ part, peak }) => (part.saturationCurrent === undefined ? undefined : peak / part.saturationCurrent),
+    shown: ({ part, peak }) => <Beside value={peak} limit={part.saturationCurrent} />,
+  },
+  {
+    key: 'heating',
+    words: 'RMS / heating',
+    unit: '',
+    value: ({ part, rms }) => (part.heatingCurrent === undefined ? undefined : rms / part.heatingCurrent),
+    shown: ({ part, rms }) => <Beside value={rms} limit={part.heatingCurrent} />,
+  },
+  {
+    key: 'copperLoss',
+    words: 'copper loss',
+    unit: 'W',
+    value: ({ copperLoss }) => copperLoss,
+    shown: ({ copperLoss }) => <Quantity value={copperLoss} unit="W" digits={3} />,
+  },
+  {
+    key: 'coreLoss',
+    words: 'core loss',
+    unit: 'W',
+    value: ({ coreLoss }) => coreLoss,
+    shown: ({ coreLoss }) => (coreLoss === undefined ? undefined : <Quantity value={coreLoss} unit="W" digits={3} />),
+  },
+  {
+    key: 'volume',
+    words: 'volume',
+    unit: 'mm³',
+    value: ({ volume }) => volume && volume / MM3,
+    shown: ({ volume }) => (volume === undefined ? undefined : `${(volume / MM3).toFixed(0)} mm³`),
+  },
+];
+
+/** A current and the limit it is held against. */
+function Beside({ value, limit }: { readonly value: number; readonly limit: number | undefined }) {
+  return (
+    <>
+      <Quantity value={value} unit="A" digits={3} /> /{' '}
+      {limit === undefined ? 'not stated' : <Quantity value={limit} unit="A" digits={3} />}
     </>
   );
 }
@@ -122,58 +180,23 @@ function Candidates({ candidates }: { readonly candidates: readonly InductorCand
 function CandidateTable({ candidates }: { readonly candidates: readonly InductorCandidate[] }) {
   const present = useSession((session) => session.document?.parts.inductor?.name);
   return (
-    <table className="plain" aria-label="Inductors that fit">
-      <thead>
-        <tr>
-          <th>part</th>
-          <th className="number">inductance</th>
-          <th className="number">ripple ratio</th>
-          <th className="number">peak / saturation</th>
-          <th className="number">RMS / heating</th>
-          <th className="number">copper loss</th>
-          <th className="number">core loss</th>
-          <th className="number">volume</th>
-          <th>
-            <span className="visually-hidden">what can be done</span>
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        {candidates.map(({ part, rippleRatio, peak, rms, copperLoss, coreLoss, volume }) => (
-          <tr key={part.name} className={part.name === present ? 'picked' : ''}>
-            <td>{part.name}</td>
-            <td className="number">
-              <Quantity value={part.inductance} unit="H" digits={3} />
-            </td>
-            <td className="number">{rippleRatio.toFixed(3)}</td>
-            <td className="number">
-              <Quantity value={peak} unit="A" digits={3} /> /{' '}
-              <Quantity value={part.saturationCurrent ?? 0} unit="A" digits={3} />
-            </td>
-            <td className="number">
-              <Quantity value={rms} unit="A" digits={3} /> /{' '}
-              <Quantity value={part.heatingCurrent ?? 0} unit="A" digits={3} />
-            </td>
-            <td className="number">
-              <Quantity value={copperLoss} unit="W" digits={3} />
-            </td>
-            <td className="number">
-              {coreLoss === undefined ? '–' : <Quantity value={coreLoss} unit="W" digits={3} />}
-            </td>
-            <td className="number">{volume === undefined ? '–' : `${(volume / MM3).toFixed(0)} mm³`}</td>
-            <td>
-              {part.name === present ? (
-                'chosen'
-              ) : (
-                <Button variant="plain" onClick={() => putPart(['parts', 'inductor'], part)}>
-                  Choose<span className="visually-hidden"> {part.name}</span>
-                </Button>
-              )}
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
+    <DataTable
+      words="Inductors that fit"
+      rows={candidates}
+      rowKey={({ part }) => part.name}
+      columns={COLUMNS}
+      picked={({ part }) => part.name === present}
+      page={LISTED}
+      act={({ part }) =>
+        part.name === present ? (
+          'chosen'
+        ) : (
+          <Button variant="plain" onClick={() => putPart(['parts', 'inductor'], part)}>
+            Choose<span className="visually-hidden"> {part.name}</span>
+          </Button>
+        )
+      }
+    />
   );
 }
 

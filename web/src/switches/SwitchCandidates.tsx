@@ -6,13 +6,14 @@ import { useWorked } from '../engine/useWorked';
 import { useParts } from '../library/useParts';
 import { RejectedParts } from '../library/RejectedParts';
 import { Answered } from '../shown/Answered';
+import { DataTable, type DataColumn } from '../shown/DataTable';
 import { Quantity } from '../shown/Quantity';
 import { putPart } from '../stage/editing';
 import { useSession } from '../stage/stageSession';
 import { useWorkedStage } from '../stage/useCorner';
 import { useLoadProfile } from './profile';
 
-/** Candidates listed at first. */
+/** Candidates on a page. */
 const LISTED = 10;
 const factor = (text: string, otherwise: number): number => {
   const value = Number(text.replace(',', '.'));
@@ -61,7 +62,6 @@ export function SwitchCandidates({ place }: { readonly place: SwitchPlace }) {
 
 /** The switches that fit, least loss first, and those that do not with their reasons. */
 function Ranked({ found, place }: { readonly found: readonly SwitchCandidate[]; readonly place: SwitchPlace }) {
-  const [all, setAll] = useState(false);
   const fitting = found.filter(({ fits }) => fits);
   return (
     <>
@@ -69,18 +69,72 @@ function Ranked({ found, place }: { readonly found: readonly SwitchCandidate[]; 
         {fitting.length} of {found.length} fit, least loss over the hours first: its own, and what its charges cost the
         other switch.
       </p>
-      {fitting.length > 0 && <Ranking place={place} candidates={all ? fitting : fitting.slice(0, LISTED)} />}
-      {!all && fitting.length > LISTED && (
-        <Button variant="plain" onClick={() => setAll(true)}>
-          Show all {fitting.length}
-        </Button>
-      )}
+      {fitting.length > 0 && <Ranking place={place} candidates={fitting} />}
       {fitting.length === 0 && <p>None of the library fits; the rejected ones say why.</p>}
       {fitting.length > 1 && <Trade place={place} candidates={fitting} />}
       <RejectedParts words="switches" rejected={found.filter(({ fits }) => !fits)} />
     </>
   );
 }
+
+const COLUMNS: readonly DataColumn<SwitchCandidate>[] = [
+  { key: 'part', words: 'part', value: ({ part }) => part.name },
+  { key: 'count', words: 'in parallel', unit: '', value: ({ count }) => count },
+  {
+    key: 'onResistance',
+    words: 'on-resistance',
+    unit: 'Ω',
+    value: ({ part }) => part.onResistance,
+    shown: ({ part }) => <Quantity value={part.onResistance} unit="ohm" digits={3} />,
+  },
+  {
+    key: 'gateCharge',
+    words: 'gate charge',
+    unit: 'C',
+    value: ({ part }) => part.gateCharge,
+    shown: ({ part }) =>
+      part.gateCharge === undefined ? undefined : <Quantity value={part.gateCharge} unit="C" digits={3} />,
+  },
+  {
+    key: 'loss',
+    words: 'loss',
+    unit: 'W',
+    value: ({ loss }) => loss,
+    shown: ({ loss }) => <Quantity value={loss} unit="W" digits={3} />,
+  },
+  {
+    key: 'conduction',
+    words: 'conduction in it',
+    unit: '',
+    value: ({ loss, conduction }) => (loss > 0 ? conduction / loss : undefined),
+    shown: ({ loss, conduction }) => (loss > 0 ? `${((100 * conduction) / loss).toFixed(0)} %` : undefined),
+  },
+  {
+    key: 'junction',
+    words: 'hottest junction',
+    unit: '°C',
+    value: ({ junction }) => (typeof junction === 'number' ? junction : undefined),
+    shown: ({ junction }) => (typeof junction === 'number' ? formatQuantity(junction, 'degC', 3) : undefined),
+  },
+  {
+    key: 'voltage',
+    words: 'rated voltage',
+    unit: 'V',
+    folded: true,
+    value: ({ part }) => part.drainSourceVoltageMax,
+    shown: ({ part }) =>
+      part.drainSourceVoltageMax === undefined ? undefined : (
+        <Quantity value={part.drainSourceVoltageMax} unit="V" digits={3} />
+      ),
+  },
+  {
+    key: 'price',
+    words: 'price',
+    unit: '',
+    value: ({ price }) => price,
+    shown: ({ price }) => price?.toFixed(2),
+  },
+];
 
 function Ranking({
   place,
@@ -91,55 +145,23 @@ function Ranking({
 }) {
   const present = useSession((session) => session.document?.parts[place]?.name);
   return (
-    <table className="plain" aria-label="Switches that fit">
-      <thead>
-        <tr>
-          <th>part</th>
-          <th className="number">in parallel</th>
-          <th className="number">on-resistance</th>
-          <th className="number">gate charge</th>
-          <th className="number">loss</th>
-          <th className="number">conduction in it</th>
-          <th className="number">hottest junction</th>
-          <th className="number">price</th>
-          <th>
-            <span className="visually-hidden">what can be done</span>
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        {candidates.map(({ part, count, loss, conduction, junction, price }) => (
-          <tr key={part.name} className={part.name === present ? 'picked' : ''}>
-            <td>{part.name}</td>
-            <td className="number">{count}</td>
-            <td className="number">
-              <Quantity value={part.onResistance} unit="ohm" digits={3} />
-            </td>
-            <td className="number">
-              {part.gateCharge === undefined ? '–' : <Quantity value={part.gateCharge} unit="C" digits={3} />}
-            </td>
-            <td className="number">
-              <Quantity value={loss} unit="W" digits={3} />
-            </td>
-            <td className="number">{loss > 0 ? `${((100 * conduction) / loss).toFixed(0)} %` : '–'}</td>
-            <td className="number">{typeof junction === 'number' ? formatQuantity(junction, 'degC', 3) : '–'}</td>
-            <td className="number">{price === undefined ? '–' : price.toFixed(2)}</td>
-            <td>
-              {part.name === present ? (
-                'chosen'
-              ) : (
-                <Button
-                  variant="plain"
-                  onClick={() => putPart(['parts', place], count > 1 ? { ...part, count } : part)}
-                >
-                  Choose<span className="visually-hidden"> {part.name}</span>
-                </Button>
-              )}
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
+    <DataTable
+      words="Switches that fit"
+      rows={candidates}
+      rowKey={({ part }) => part.name}
+      columns={COLUMNS}
+      picked={({ part }) => part.name === present}
+      page={LISTED}
+      act={({ part, count }) =>
+        part.name === present ? (
+          'chosen'
+        ) : (
+          <Button variant="plain" onClick={() => putPart(['parts', place], count > 1 ? { ...part, count } : part)}>
+            Choose<span className="visually-hidden"> {part.name}</span>
+          </Button>
+        )
+      }
+    />
   );
 }
 

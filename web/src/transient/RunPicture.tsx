@@ -123,6 +123,7 @@ export function RunPicture({ worked, stage, overlays }: Props) {
           marks={NO_MARKS}
           regions={chart.regions}
           onZoom={zoom}
+          holds
         />
       ) : (
         <p className="quiet my-3">There is nothing of it in this scheme.</p>
