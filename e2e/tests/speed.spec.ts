@@ -145,7 +145,6 @@ test('a long run is simulated with the page never held up, and given up at once'
   const stopping = await page.evaluate(
     () =>
       new Promise<number>((resolve) => {
-        const before = document.querySelector('h1')?.textContent;
         const began = performance.now();
         const look = (): void => {
           if (document.body.textContent.includes('Stopped.')) resolve(performance.now() - began);

@@ -9,7 +9,7 @@ import {
   type Plugin,
   type Scale,
 } from 'chart.js';
-import { useEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
+import { useDeferredValue, useEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
 import { Line } from 'react-chartjs-2';
 import type { Trace, Waveforms } from '../engine/engine';
 import { Quantity } from '../shown/Quantity';
@@ -46,13 +46,15 @@ function titlesOf(traces: readonly Trace[]): readonly string[] {
 
 /** Up to three waveforms over two periods, one above the other, with two cursors. */
 export function WaveformChart({
-  waveforms,
+  waveforms: latest,
   ghost,
 }: {
   readonly waveforms: Waveforms;
   /** The waveforms of the held design, drawn thin behind. */
   readonly ghost?: Waveforms | undefined;
 }) {
+  // Drawn after the figures of the same answer are on the screen: both at once would hold a keystroke up.
+  const waveforms = useDeferredValue(latest);
   const { period, traces } = waveforms;
   const span = PERIODS * period;
   const [cursors, setCursors] = useState<readonly [number, number]>([CURSOR_STEPS * 0.1, CURSOR_STEPS * 0.35]);

@@ -66,7 +66,7 @@ function driverWords({ drivers }: LedgerLine): string | undefined {
 }
 
 function VerdictLine({ line, onOpen }: { readonly line: Line; readonly onOpen: () => void }) {
-  const { verdict, stated } = line;
+  const { verdict, stated, kept } = line;
   const before = useHeld()?.evaluation?.verdicts.find((one) => one.target === verdict.target);
   const convention = useDutyConvention((chosen) => chosen.convention);
   const word = verdictWord(verdict);
@@ -100,6 +100,7 @@ function VerdictLine({ line, onOpen }: { readonly line: Line; readonly onOpen: (
         {verdict.note !== undefined && <>. Note: {verdict.note}</>}
       </span>
       {open && driver !== undefined && <span className="where">{driver}</span>}
+      {kept !== undefined && <span className="where">{kept}</span>}
       {held !== undefined && <span className="where">held design: {marginText(held)}</span>}
     </button>
   );

@@ -8,6 +8,7 @@ import { useFullLedgerWorking, useFullLines, useJudgedStage, useWorkFullLedger, 
 import { useJudges, useLedger } from './judgements';
 import { lineOf, worstLine, type Unjudged } from './lines';
 import { useJudgedLoop, useWorkLoop } from './loopJudgement';
+import { useSpreadYield, yieldWords } from './spreadYield';
 
 const NONE: readonly Verdict[] = [];
 const NO_WORDS: readonly string[] = [];
@@ -48,7 +49,15 @@ function Loop() {
   const judged = useJudgedLoop();
   const stage = useSession((session) => session.worked?.stage);
   const corners = useSession((session) => session.worked?.corners);
-  const lines = useMemo(() => (judged?.verdicts ?? NONE).map((verdict) => lineOf(verdict)), [judged]);
+  const spread = useSpreadYield(stage);
+  const lines = useMemo(
+    () =>
+      (judged?.verdicts ?? NONE).map((verdict) => {
+        const kept = spread && yieldWords(spread, verdict.quantity);
+        return kept === undefined ? lineOf(verdict) : { ...lineOf(verdict), kept };
+      }),
+    [judged, spread],
+  );
   const unjudged = useMemo(() => {
     const reason = stage && judged && unjudgedLoop(stage, judged);
     return reason === undefined

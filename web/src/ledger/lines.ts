@@ -7,6 +7,8 @@ export interface Line {
   /** The same with every part at its stated value: what the held design is compared with. */
   readonly stated: Verdict;
   readonly station: Station;
+  /** How many sets of scattered parts keep it, in words, where they were scattered. */
+  readonly kept?: string;
 }
 
 /** A target that is stated and that nothing judges as the stage stands. */

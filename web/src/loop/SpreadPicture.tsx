@@ -1,7 +1,7 @@
 import { formatQuantity, type Corner, type Missed, type Stage } from '@yundro/core';
 import { usualTolerances } from './usualTolerances';
 import { proxy } from 'comlink';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { CurveChart } from '../charts/CurveChart';
 import type { DrawnSample, SampleBatch } from '../engine/loopSurvey';
@@ -9,6 +9,7 @@ import { useSurvey } from '../engine/useSurvey';
 import { Failed } from '../shown/Answered';
 import { useSession } from '../stage/stageSession';
 import { useJudgedLoop } from '../ledger/loopJudgement';
+import { tellYield } from '../ledger/spreadYield';
 import { bandChart, cloudChart } from './spreadCharts';
 
 /** Sets of parts that are scattered, and the workers that share them. */
@@ -118,6 +119,7 @@ function Scattered({ scatter, running, present, onStop }: ScatteredProps) {
     () => [even.told?.batch, odd.told?.batch].filter((one) => one !== undefined),
     [even.told, odd.told],
   );
+  useEffect(() => tellYield(stage, corner, samples), [stage, corner, samples]);
   const cloud = useMemo(() => (samples.length > 0 ? cloudChart(samples, stage.targets) : undefined), [samples, stage]);
   const band = useMemo(() => (batches.length > 0 ? bandChart(batches) : undefined), [batches]);
   const working = running && (even.asked.working || odd.asked.working);

@@ -21,9 +21,18 @@ export function chooseTheme(theme: Theme): void {
   window.dispatchEvent(new Event('yundro-theme'));
 }
 
+/** Tokens read, by theme: asking the page for its style makes it work out its layout first. */
+const read = new Map<string, string>();
+
 /** The value of a design token in the present theme, for canvases. */
 export function token(name: string): string {
-  return getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+  const key = `${document.documentElement.dataset['bsTheme'] ?? ''} ${name}`;
+  const known = read.get(key);
+  if (known !== undefined) return known;
+  const value = getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+  // Empty before the styles are there.
+  if (value !== '') read.set(key, value);
+  return value;
 }
 
 /** Counts the changes of the theme: what draws with tokens draws anew with it. */
