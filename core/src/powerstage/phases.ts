@@ -8,15 +8,24 @@ import { inputSide, outputSide } from './surroundings.js';
 import { switchCell } from './switchCell.js';
 
 /**
- * Phases that share a core: those half a period apart, k with k + N/2, whose ripples oppose each other most nearly. Every pair
- * then looks like every other, and the phases stay copies of each other.
+ * Windings that share a core: pairs half a period apart, k with k + N/2, whose ripples oppose each other most nearly, or all N of them.
+ * Each winding then sees the others as every other does, and the phases stay copies of each other.
+ *
+ * The coefficient is the share of a winding's flux that the others on its core take: with all on one core, inversely, each of the other
+ * N − 1 takes its part of it, M = −k L / (N − 1), so that L − (N − 1)|M| = (1 − k) L leaks whatever N is. Directly all of it passes
+ * through every other, M = k L.
  */
 function couplingsOf({ stage }: CompleteStage, names: readonly string[]): readonly Coupling[] {
   const { coupling } = stage;
   if (coupling.kind === 'none') return [];
-  const coefficient = coupling.kind === 'direct' ? coupling.coefficient : -coupling.coefficient;
+  const { kind, coefficient: k, core } = coupling;
   const half = names.length / 2;
-  return names.slice(0, half).map((first, k) => ({ first, second: names[k + half] ?? '', coefficient }));
+  if (core !== 'all') {
+    const coefficient = kind === 'direct' ? k : -k;
+    return names.slice(0, half).map((first, n) => ({ first, second: names[n + half] ?? '', coefficient }));
+  }
+  const coefficient = kind === 'direct' ? k : -k / (names.length - 1);
+  return names.flatMap((first, n) => names.slice(n + 1).map((second) => ({ first, second, coefficient })));
 }
 
 /** Put the phases of a topology between what feeds them and what they feed. */

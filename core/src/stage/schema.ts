@@ -33,6 +33,8 @@ const couplingSchema = z.union([
   z.strictObject({
     kind: z.enum(['inverse', 'direct']),
     coefficient: atLeastZero('coupling coefficient', 'ratio', { max: 0.95 }),
+    /** Which phases share a core: pairs half a period apart where nothing is said, or all of them. */
+    core: z.enum(['pairs', 'all']).optional(),
   }),
 ]);
 
@@ -93,9 +95,16 @@ export const stageSchema = z
     const params = misfit(s.targets, topologyOf(s));
     if (params) context.addIssue({ code: 'custom', path: ['targets', 'outputVoltage'], params });
   })
-  .refine((s) => s.coupling.kind === 'none' || s.phases % 2 === 0, {
+  .refine((s) => s.coupling.kind === 'none' || s.coupling.core === 'all' || s.phases % 2 === 0, {
     path: ['coupling', 'kind'],
-    params: { expected: '"none" for an odd number of phases, as coupling joins phases in pairs half a period apart' },
+    params: {
+      expected:
+        '"none" for an odd number of phases, as coupling joins phases in pairs half a period apart where it does not join all on one core',
+    },
+  })
+  .refine((s) => s.coupling.kind === 'none' || s.phases > 1, {
+    path: ['coupling', 'kind'],
+    params: { expected: '"none" for a single phase, which has nothing to be coupled with' },
   })
   .refine((s) => s.switchingFrequency === undefined || 2 * s.deadTime * s.switchingFrequency < 0.5, {
     path: ['deadTime'],
