@@ -46,12 +46,21 @@ const best = (
     .slice(0, KEPT)
     .map(({ candidate }) => candidate);
 
+/** A step of the load, A, and how far the output may go, V. */
+interface Step {
+  readonly amperes: number;
+  readonly deviation: number;
+}
+
+/** Series resistance of the bank that carries a step at first, ohm. */
+const esrFor = ({ amperes, deviation }: Step): number => (STEP_ON_ESR * deviation) / amperes;
+
 /** Bulk beside ceramics: the ceramics carry the ripple and its current, the bulk the load step. */
 function mixed(
   needs: CapacitorNeeds,
   inventory: Inventory,
   ambient: number,
-  step: { readonly amperes: number; readonly deviation: number } | undefined,
+  step: Step | undefined,
   rest: Figures,
   objective: Objective,
 ): readonly Banks[] {
@@ -60,7 +69,7 @@ function mixed(
   const ceramics = inventory.capacitor.filter(({ kind }) => kind === 'ceramic');
   const [quiet] = best(selectCapacitors(ripple, ceramics, ambient), rest, objective);
   if (!quiet) return [];
-  const esrMost = (STEP_ON_ESR * step.deviation) / step.amperes;
+  const esrMost = esrFor(step);
   return inventory.capacitor
     .filter(
       ({ kind, ratedVoltage = 0 }) =>
@@ -94,8 +103,15 @@ export function outputBanks(
       : { amperes: Math.abs(loadStep.to - loadStep.from), deviation: loadStep.deviation };
   // Where switches step the current of the output, what carries it has little series inductance: ceramics, alone or before bulk.
   const pulsed = evaluated.corners.some(({ result }) => result.kind === 'solved' && !result.powerStage.feedsThroughout);
+  const esrMost = step ? esrFor(step) : Infinity;
   const alone = (parts: Inventory['capacitor']): readonly Banks[] =>
-    best(selectCapacitors(needs, parts, ambient), rest, objective).map(({ part, count }) => [asBank(part, count)]);
+    best(
+      selectCapacitors(needs, parts, ambient)
+        .map((one) => ({ ...one, count: Math.max(one.count, Math.ceil(one.part.esr / esrMost)) }))
+        .filter(({ count }) => count <= MOST_OFFERED),
+      rest,
+      objective,
+    ).map(({ part, count }) => [asBank(part, count)]);
   const ceramics = inventory.capacitor.filter(({ kind }) => kind === 'ceramic');
   const before = mixed(needs, inventory, ambient, step, rest, objective);
   const quick = pulsed ? [...alone(ceramics), ...before] : [];

@@ -111,6 +111,12 @@ export class Search {
     return { ...chosen, banks, figures: { loss: rest.loss, ...taken } };
   }
 
+  /** A draft with the first of its output banks, enlarged until the ripple holds. */
+  banked(draft: Draft): Chosen {
+    const [banks] = draft.banks;
+    return banks ? this.grown(draft, 'outputCapacitors', 'outputRipple', banks) : draft;
+  }
+
   /** A draft with output banks that hold the load step, and its loop: judged in everything. */
   finished(drafted: Draft): Design {
     // Before the load step is simulated: what rings at the input does not come to rest.
@@ -238,10 +244,7 @@ export class Search {
    *
    * @param only the step that is looked at; else both at both ends of the input range.
    */
-  private hardestStep(
-    evaluated: EvaluatedStage,
-    only: StepAt | undefined,
-  ): { readonly at: StepAt; readonly over: number } | undefined {
+  hardestStep(evaluated: EvaluatedStage, only?: StepAt): { readonly at: StepAt; readonly over: number } | undefined {
     const { stage } = evaluated.complete;
     const { loadStep, inputVoltage } = stage.targets;
     if (loadStep?.deviation === undefined || stage.control.scheme === 'open-loop') return undefined;

@@ -1,0 +1,203 @@
+import type { EvaluatedStage } from '../corners/evaluate.js';
+import { kindAt } from '../library/placeKinds.js';
+import type { Inventory } from '../library/inventory.js';
+import { lossesByKind, type LossKind } from '../losses/lossKinds.js';
+import { formatQuantity } from '../quantity/engineering.js';
+import { sizeStage } from '../sizing/size.js';
+import type { Stage } from '../stage/schema.js';
+import { freed } from './freed.js';
+import { figuresOf, fullLoadPoint, meritOf, type Figures, type Objective } from './merit.js';
+import { Search, unrecorded } from './search.js';
+
+/** A stage with a number of phases, its parts chosen anew from records for the same targets at the same frequency. @public */
+export interface PhaseCount {
+  readonly phases: number;
+  /** As it stands here, without a loop of its own. */
+  readonly stage: Stage;
+  readonly inductor: {
+    readonly name: string | undefined;
+    readonly inductance: number;
+    readonly volume: number | undefined;
+  };
+  /** A peak to peak, the widest over the input range at full load: of one phase, and of all together. */
+  readonly winding: number;
+  readonly summed: number;
+  /** A, all input capacitors, the highest over the corners. */
+  readonly inputRms: number;
+  /** F, by the values that are printed on the parts. */
+  readonly outputCapacitance: number;
+  readonly inputCapacitance: number;
+  /** Power parts placed on the board. */
+  readonly parts: number;
+  readonly figures: Figures;
+  /** W at nominal input and full load. */
+  readonly losses: Readonly<Record<LossKind, number>>;
+  /** Targets missed before the load step, in words. */
+  readonly misses: readonly string[];
+}
+
+/** How far the output goes at the hardest load step with a compensator proposed for it, simulated at the clock. @public */
+export interface PhaseStep {
+  readonly phases: number;
+  /** V */
+  readonly deviation: number;
+  readonly allowed: number;
+}
+
+/** @public */
+export const MOST_STUDIED = 12;
+
+/** The stage with another number of phases, its power parts to be chosen; what surrounds it and its control stay. */
+function bare(stage: Stage, phases: number): Stage {
+  const kept = stage.pinned.filter((path) => kindAt(path.replace(/^parts\./, '')) === undefined);
+  // Its current limit is one phase's.
+  const open = freed({ ...stage, pinned: kept }, (path) => path === 'control.currentLimit');
+  const { switchingFrequency } = stage;
+  return {
+    ...open,
+    phases,
+    coupling: { kind: 'none' },
+    ...(switchingFrequency !== undefined && { switchingFrequency }),
+  };
+}
+
+/** What one number of phases comes to; undefined where no stage is made of it. */
+function counted(search: Search, evaluated: EvaluatedStage): PhaseCount {
+  const { complete, corners, evaluation } = evaluated;
+  const { stage, inductor, outputCapacitors, inputCapacitors } = complete;
+  const points = corners.flatMap(({ corner, result }) => (result.kind === 'solved' ? [{ corner, ...result }] : []));
+  const full = points.filter(({ corner }) => corner.outputCurrent === stage.targets.outputCurrent.max);
+  const most = (of: readonly number[]): number => (of.length === 0 ? NaN : Math.max(...of));
+  const sum = (of: typeof outputCapacitors): number =>
+    of.reduce((total, { capacitance, count }) => total + capacitance * count, 0);
+  const { length, width, height } = inductor;
+  const one = length === undefined || width === undefined || height === undefined ? undefined : length * width * height;
+  const perPhase = [
+    stage.parts.inductor,
+    ...Object.entries(stage.parts).flatMap(([place, part]) =>
+      kindAt(place) === 'mosfet' || (place === 'diode' && stage.rectifier === 'diode')
+        ? [part as { count?: number }]
+        : [],
+    ),
+  ];
+  const loss = fullLoadPoint(evaluated)?.point.losses ?? {};
+  const lacking = unrecorded(search.asked, stage);
+  return {
+    phases: stage.phases,
+    stage,
+    inductor: {
+      name: inductor.name,
+      inductance: inductor.inductance,
+      volume: one === undefined ? undefined : one * stage.phases,
+    },
+    winding: most(full.map(({ point }) => point.inductorCurrent.ripple)),
+    summed: most(full.map(({ point }) => point.totalInductorRipple)),
+    inputRms: most(points.map(({ point }) => point.inputCapacitorRms)),
+    outputCapacitance: sum(outputCapacitors),
+    inputCapacitance: sum(inputCapacitors),
+    parts:
+      stage.phases *
+        perPhase.reduce((total, part) => total + ((part as { count?: number } | undefined)?.count ?? 1), 0) +
+      [...outputCapacitors, ...inputCapacitors].reduce((total, { count }) => total + count, 0),
+    figures: figuresOf(evaluated),
+    losses: lossesByKind(loss),
+    misses: [
+      ...evaluation.verdicts.flatMap(({ pass, quantity }) => (pass ? [] : [quantity])),
+      ...(lacking > 0 ? [`${String(lacking)} part${lacking > 1 ? 's' : ''} that no record is`] : []),
+    ],
+  };
+}
+
+/** One number of phases being studied. */
+export interface StudiedCount {
+  readonly count: PhaseCount;
+  /** Its hardest load step; undefined where none is asked for, or none can be simulated. Takes a second or more. */
+  readonly step: () => PhaseStep | undefined;
+}
+
+/**
+ * A stage with 1 to 12 phases at equal total current and the same targets, one after another: each with parts of its own from records.
+ *
+ * @public
+ */
+export function* phaseCounts(
+  stage: Stage,
+  inventory: Inventory,
+  objective: Objective,
+  most = MOST_STUDIED,
+): Generator<StudiedCount> {
+  for (let phases = 1; phases <= most; phases += 1) {
+    const asked = bare(stage, phases);
+    const first = sizeStage(asked);
+    if (!first.ok) continue;
+    const search = new Search(asked, inventory, objective);
+    const [draft] = search.drafts(first.value);
+    if (!draft) continue;
+    const { evaluated } = search.banked(draft);
+    yield {
+      count: counted(search, evaluated),
+      step: () => {
+        const allowed = asked.targets.loadStep?.deviation;
+        const found = allowed === undefined ? undefined : search.hardestStep(evaluated);
+        return found && allowed !== undefined ? { phases, deviation: found.over * allowed, allowed } : undefined;
+      },
+    };
+  }
+}
+
+/** Which number of phases is recommended, and why. @public */
+export interface Recommended {
+  readonly phases: number;
+  readonly runnerUp: number | undefined;
+  readonly words: string;
+}
+
+const share = (value: number): string => `${(100 * Math.abs(value)).toFixed(0)} %`;
+
+/**
+ * The number of phases whose parts miss nothing and are the best by the objective, with the runner-up; where all miss something, the one
+ * that misses least.
+ *
+ * @param steps load steps as far as they are known: a deviation beyond what is allowed weighs as more output capacitors to come, not as a
+ *   miss, since banks are enlarged for it when a design is finished.
+ * @public
+ */
+export function recommendedCount(
+  counts: readonly PhaseCount[],
+  objective: Objective,
+  steps: readonly PhaseStep[] = [],
+): Recommended | undefined {
+  const over = (phases: number): number => {
+    const step = steps.find((one) => one.phases === phases);
+    return step === undefined ? 1 : Math.max(1, step.deviation / step.allowed);
+  };
+  const ranked = counts
+    .map((count) => ({ count, merit: meritOf(count.figures, objective) + Math.log(over(count.phases)) }))
+    .sort((a, b) => a.count.misses.length - b.count.misses.length || a.merit - b.merit)
+    .map(({ count }) => count);
+  const [best, next] = ranked;
+  if (!best) return undefined;
+  const named = ({ phases }: PhaseCount): string => `${String(phases)} phase${phases === 1 ? '' : 's'}`;
+  const figures = ({ figures: { loss, area, price } }: PhaseCount): string =>
+    `${formatQuantity(loss, 'W', 3)} lost, ${(area * 1e4).toFixed(1)} cm² under the parts, price ${price.toFixed(2)}`;
+  const sentences = [
+    best.misses.length === 0
+      ? `${named(best)}: ${figures(best)}.`
+      : `No number of phases meets all; ${named(best)} misses least: ${best.misses.join(', ')}.`,
+  ];
+  const fewer = counts.filter(({ phases, misses }) => phases < best.phases && misses.length > best.misses.length);
+  if (fewer.length > 0)
+    sentences.push(
+      `Fewer do not do: ${fewer.map((one) => `${named(one)} miss${one.phases === 1 ? 'es' : ''} ${one.misses.join(', ')}`).join('; ')}.`,
+    );
+  if (next) {
+    const than = (what: string, of: (figures: Figures) => number): string => {
+      const change = of(next.figures) / of(best.figures) - 1;
+      return `${share(change)} ${change < 0 ? 'less' : 'more'} ${what}`;
+    };
+    sentences.push(
+      `Runner-up, ${named(next)}: ${than('loss', ({ loss }) => loss)}, ${than('board', ({ area }) => area)}, ${than('price', ({ price }) => price)}${next.misses.length > 0 ? `; misses ${next.misses.join(', ')}` : ''}.`,
+    );
+  }
+  return { phases: best.phases, runnerUp: next?.phases, words: sentences.join(' ') };
+}
