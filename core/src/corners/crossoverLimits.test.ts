@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { complete, VOLTAGE } from '../../testing/loopStage.js';
+import { complete, CURRENT, TYPE_3, VOLTAGE } from '../../testing/loopStage.js';
 import { crossoverLimits } from './crossoverLimits.js';
 import { evaluateStage } from './evaluate.js';
 import { loopCorners } from './loopCorners.js';
@@ -60,5 +60,48 @@ describe('limits of the crossover', () => {
     const found = limits.find(({ limit }) => limit === 'amplifier');
     expect(found?.allowed).toBeLessThan(50e3);
     expect((found?.crossover ?? 0) > (found?.allowed ?? Infinity)).toBe(true);
+  });
+  test('the amplifier may be asked a tenth of the gain it has at the crossover, 1 + |Z2/Z1| by the ideal network', () => {
+    const gainBandwidth = 500e3;
+    const amplifier = { kind: 'op-amp', openLoopGain: 1e4, gainBandwidth };
+    const { limits } = limitsOf({}, { ...VOLTAGE, compensator: { ...VOLTAGE.compensator, amplifier } });
+    const found = limits.find(({ limit }) => limit === 'amplifier');
+    if (!found) throw new Error('no limit');
+    // H(s) of the type 3 network, from its components. R. W. Erickson, D. Maksimović, Fundamentals of Power Electronics, ch. 9.
+    const { rUpper, rZero, cZero, cPole, rFeedforward, cFeedforward } = TYPE_3.components;
+    const w = 2 * Math.PI * found.crossover;
+    const zeros = Math.hypot(1, w * rZero * cZero) * Math.hypot(1, w * (rUpper + rFeedforward) * cFeedforward);
+    const poles =
+      Math.hypot(1, (w * rZero * cZero * cPole) / (cZero + cPole)) * Math.hypot(1, w * rFeedforward * cFeedforward);
+    const gain = zeros / poles / (w * rUpper * (cZero + cPole));
+    expect(found.allowed / (gainBandwidth / (10 * (1 + gain)))).toBeCloseTo(1, 6);
+    expect(found.rule).toBe('the amplifier has 10 times the gain that the network asks of it');
+  });
+  test('a transconductance amplifier has no such limit', () => {
+    const { limits } = limitsOf({}, CURRENT);
+    expect(limits.map(({ limit }) => limit)).toEqual(['switching-frequency']);
+  });
+  test('several boost phases have the zero of one of an inductance over their number; a dormant corner or none counts not', () => {
+    const alone = limitsOf(BOOST, SLOW).limits.find(({ limit }) => limit === 'right-half-plane-zero');
+    const three = limitsOf({ ...BOOST, phases: 3 }, SLOW).limits.find(({ limit }) => limit === 'right-half-plane-zero');
+    const zeroOf = (limit: typeof alone, phases: number): number => {
+      if (!limit) throw new Error('no limit');
+      const { inputVoltage, outputCurrent } = limit.corner;
+      return ((12 / outputCurrent) * (inputVoltage / 12) ** 2) / (2 * Math.PI * (2.2e-6 / phases)) / 5;
+    };
+    expect((three?.allowed ?? 0) / zeroOf(three, 3)).toBeGreaterThan(0.9);
+    expect((three?.allowed ?? 0) / zeroOf(three, 3)).toBeLessThan(1.02);
+    expect((alone?.allowed ?? 0) / zeroOf(alone, 1)).toBeLessThan(1.02);
+    expect(three?.rule).toMatch(/^0\.20 of the right-half-plane zero$/);
+  });
+  test('a corner without a loop, or without a crossover, is passed over', () => {
+    const evaluated = evaluateStage(complete({}, VOLTAGE).stage);
+    if (!evaluated.ok) throw new Error('not evaluated');
+    const [first, ...others] = loopCorners(evaluated.value);
+    if (first?.loop.kind !== 'solved') throw new Error('no loop');
+    const without = { ...first, loop: { kind: 'unsolved', why: 'incomplete', reason: 'none' } as const };
+    const flat = { ...first, loop: { ...first.loop, crossover: { kind: 'none', reason: 'below one' } as const } };
+    expect(crossoverLimits(evaluated.value, [without, flat])).toEqual([]);
+    expect(crossoverLimits(evaluated.value, [without, ...others]).length).toBe(others.length > 0 ? 1 : 0);
   });
 });

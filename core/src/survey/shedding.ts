@@ -75,7 +75,7 @@ export function shedding(complete: CompleteStage): Shedding | string {
   };
   const points = [...loadsOf(complete, LOADS)].reverse().map((load): ShedPoint => {
     const { active, loss } = best(load);
-    const lossOfAll = lossOf(stage.phases, load);
+    const lossOfAll = active === stage.phases ? loss : lossOf(stage.phases, load);
     return {
       load,
       active,
