@@ -6,7 +6,7 @@ import { completeStage, type CompleteStage } from '../stage/completeStage.js';
 import { stageFromDocument } from '../stage/readStage.js';
 import { efficiencyCurve, loadsOf } from '../survey/efficiency.js';
 import { mapRows, mapsOf } from '../survey/efficiencyMap.js';
-import { ABOVE_AUDIO, operatingPointIn, type OperatingMode } from './operatingMode.js';
+import { ABOVE_AUDIO, operatingPointIn, PULSE_SHARE, type OperatingMode } from './operatingMode.js';
 
 function complete(part: object): CompleteStage {
   const read = stageFromDocument({ format: 'yundro-stage', version: 1, ...part });
@@ -164,5 +164,75 @@ describe('efficiency maps', () => {
         expect(Math.abs((efficiency[1]?.[k] ?? NaN) - expected)).toBeLessThan(1e-3);
       }
     }
+  });
+});
+
+describe('how a mode finds its frequency', () => {
+  const solvedIn = (mode: OperatingMode, current: number, near?: Parameters<typeof operatingPointIn>[3]) => {
+    const found = operatingPointIn(mode, buck, { inputVoltage: 12, load: { kind: 'current', current } }, near);
+    if (found.kind !== 'solved') throw new Error(found.reason);
+    return found;
+  };
+  test('a known point at a like load leads to the same point', () => {
+    for (const mode of ['pulse-skipping', 'ultrasonic'] as const)
+      for (const [from, to] of [
+        [0.02, 0.03],
+        [0.03, 0.02],
+        [0.02, 3],
+        [3, 0.02],
+        [0.001, 0.2],
+      ] as const) {
+        const cold = solvedIn(mode, to);
+        const warm = solvedIn(mode, to, { near: { point: solvedIn(mode, from) } });
+        expect(warm.point.switchingFrequency / cold.point.switchingFrequency).toBeCloseTo(1, 3);
+        expect(warm.emulated).toBe(cold.emulated);
+        expect(warm.point.efficiency).toBeCloseTo(cold.point.efficiency, 4);
+      }
+  });
+  test('a pulse that stands alone lasts the set share of the continuous on-time, whatever the load', () => {
+    for (const current of [0.002, 0.01, 0.05]) {
+      const { solution, powerStage } = solvedIn('pulse-skipping', current);
+      const pulse = solution.duty * solution.period;
+      // The frequency settles to 1e-4: the on-time is off by half of it.
+      expect(pulse / ((PULSE_SHARE * powerStage.idealDuty) / buck.clock)).toBeCloseTo(1, 3);
+    }
+  });
+  test('pulses never come faster than the clock, nor slower than audio where that is asked', () => {
+    for (const current of [0.001, 0.01, 0.1, 1, 5]) {
+      expect(solvedIn('pulse-skipping', current).point.switchingFrequency).toBeLessThanOrEqual(buck.clock * (1 + 1e-9));
+      expect(solvedIn('ultrasonic', current).point.switchingFrequency).toBeGreaterThanOrEqual(ABOVE_AUDIO * (1 - 1e-9));
+    }
+  });
+  test('where the shortest pulse brings more than the load takes, pulses go below audio after all', () => {
+    const slow = { ...buck, stage: { ...buck.stage, control: { ...buck.stage.control, minimumOnTime: 0.15e-6 } } };
+    const found = operatingPointIn('ultrasonic', slow, { inputVoltage: 12, load: { kind: 'current', current: 1e-3 } });
+    if (found.kind !== 'solved') throw new Error(found.reason);
+    expect(found.point.switchingFrequency).toBeLessThan(ABOVE_AUDIO / 1.5);
+    // Where only the clock is too fast for it, it stays above audio, and skips as often as it must.
+    const skips = operatingPointIn('pulse-skipping', slow, {
+      inputVoltage: 12,
+      load: { kind: 'current', current: 1e-3 },
+    });
+    if (skips.kind !== 'solved') throw new Error(skips.reason);
+    expect(skips.point.outputVoltage).toBeCloseTo(3.3, 3);
+  });
+  test('a mode that finds no point says why', () => {
+    const condition = { inputVoltage: 3, load: { kind: 'current' as const, current: 1 } };
+    for (const mode of ['pulse-skipping', 'critical-conduction'] as const)
+      expect(operatingPointIn(mode, buck, condition)).toMatchObject({ kind: 'unsolved', why: 'out-of-reach' });
+  });
+  test('critical conduction lets the current just reach zero, and runs no faster than its limit', () => {
+    const full = solvedIn('critical-conduction', 5);
+    const { valley, ripple, average } = full.point.inductorCurrent;
+    expect(Math.abs(valley) / ripple).toBeLessThan(1e-3);
+    expect(ripple / (2 * average)).toBeCloseTo(1, 3);
+    // Ripple goes with 1/f and the average with the load: f ~ 1/load.
+    const half = solvedIn('critical-conduction', 2.5);
+    // What the losses take of the voltage at full load makes it a little less than twice.
+    expect(half.point.switchingFrequency / full.point.switchingFrequency).toBeGreaterThan(1.8);
+    expect(half.point.switchingFrequency / full.point.switchingFrequency).toBeLessThan(2.05);
+    const light = solvedIn('critical-conduction', 0.01);
+    expect(light.point.switchingFrequency).toBeCloseTo(4 * buck.clock, 0);
+    expect(light.emulated).toBe(true);
   });
 });

@@ -61,19 +61,27 @@ function skipping(
   slowest: number,
   near: SolvedPoint | undefined,
 ): SolvedPoint | UnsolvedPoint {
-  const { clock } = complete;
+  const { clock, stage } = complete;
+  const { minimumOnTime } = stage.control;
+  // On the way to the frequency a pulse may be shorter than the controller can make it: it is looked at in the end.
+  const free =
+    minimumOnTime > 0
+      ? { ...complete, stage: { ...stage, control: { ...stage.control, minimumOnTime: 0 } } }
+      : complete;
   let frequency = near ? Math.min(clock, Math.max(slowest, expectedFrequency(near, condition))) : clock;
   let start = near;
   for (let round = 1; ; round += 1) {
-    const found = operatingPoint(emulated(complete, frequency), condition, { near: startAt(start, frequency) });
-    // The shortest pulse would bring more than the load takes: then the pulses cannot be held above audio.
-    if (found.kind === 'unsolved' && found.why === 'below-range' && slowest > 0)
-      return skipping(complete, condition, 0, undefined);
+    const found = operatingPoint(emulated(free, frequency), condition, { near: startAt(start, frequency) });
     if (found.kind === 'unsolved') return found;
-    const pulse = (PULSE_SHARE * found.powerStage.idealDuty) / clock;
+    const pulse = Math.max(minimumOnTime, (PULSE_SHARE * found.powerStage.idealDuty) / clock);
     const wanted = frequency * (onTime(found) / pulse) ** 2;
     const next = Math.min(clock, Math.max(slowest, wanted));
-    if (Math.abs(next - frequency) <= SETTLED * frequency || round === MOST_ROUNDS) return found;
+    if (Math.abs(next - frequency) <= SETTLED * frequency || round === MOST_ROUNDS) {
+      // The shortest pulse would bring more than the load takes: then the pulses cannot be held above audio.
+      return onTime(found) < minimumOnTime * (1 - SETTLED) && slowest > 0
+        ? skipping(complete, condition, 0, undefined)
+        : found;
+    }
     start = found;
     frequency = next;
   }

@@ -118,6 +118,10 @@ const COLUMNS: readonly DataColumn<Row>[] = [
   },
 ];
 
+const SHAPED_COLUMNS = COLUMNS.map((column) =>
+  column.key === 'corner' ? { ...column, words: 'corner, as shaped' } : column,
+);
+
 /** Looks at its corner when it is pressed. */
 function Corner({ of }: { readonly of: Row }) {
   const corners = useSession((session) => session.worked?.corners) ?? [];
@@ -135,17 +139,14 @@ function Margins({ rows, shaped }: { readonly rows: readonly Row[]; readonly sha
   const sorted = useMemo(() => [...rows].sort((a, b) => badness(a) - badness(b)), [rows]);
   if (rows.length === 0) return null;
   return (
-    <>
-      {shaped && <p className="quiet small mb-0">As shaped:</p>}
-      <DataTable
-        words="Margins of every corner"
-        rows={sorted}
-        rowKey={cornerWords}
-        columns={COLUMNS}
-        page={SHOWN}
-        filter={false}
-        instead={{ keep: 1, of: ({ reason }) => reason }}
-      />
-    </>
+    <DataTable
+      words="Margins of every corner"
+      rows={sorted}
+      rowKey={cornerWords}
+      columns={shaped ? SHAPED_COLUMNS : COLUMNS}
+      page={SHOWN}
+      filter={false}
+      instead={{ keep: 1, of: ({ reason }) => reason }}
+    />
   );
 }
