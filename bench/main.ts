@@ -3,7 +3,7 @@ import { besideSpice } from './besideSpice.js';
 import { inTheBrowser } from '../e2e/browserBench.js';
 import { cornerSet, loopResponse, singlePoint, switchRanking } from './engine.js';
 import { reference } from './reference.js';
-import type { Timing } from './timing.js';
+import { timingOf, type Timing } from './timing.js';
 import { besideSpiceInTime, longRun, transientVerdicts } from './transients.js';
 
 const ms = (value: number): string => `${value < 10 ? value.toFixed(2) : value.toFixed(0)} ms`;
@@ -38,6 +38,18 @@ line('from key to changed verdict on the screen', browser.edit, 100);
 line('efficiency map, first picture on the screen', browser.firstMap, 150);
 line('efficiency map, 40 × 10 points in three modes', browser.fineMap, 1000);
 line('a zero dragged, plot, margins and values of all corners', browser.drag, 33);
+const { typing, cursor, handle, stations } = browser.interaction;
+line('longest task of the page while typing', timingOf(typing), 50);
+line('longest task while a cursor is dragged', timingOf(cursor.longest), 50);
+line('longest task while a zero is dragged', timingOf(handle.longest), 50);
+line('a station opened that was open before', timingOf(stations), 300);
+for (const [what, frames] of [
+  ['a cursor', cursor.frames],
+  ['a zero', handle.frames],
+] as const)
+  process.stdout.write(
+    `frames a second while ${what} is dragged: median ${timingOf(frames).median.toFixed(0)}, most ${timingOf(frames).slowest.toFixed(0)}\n`,
+  );
 line('loop over tolerance, first cloud', browser.firstCloud, 300);
 line('loop over tolerance, 2,000 sets of parts', browser.cloud, 5000);
 line('shelf of 200 stages, right after a restart', browser.firstShelf, 2000);

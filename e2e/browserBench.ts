@@ -5,6 +5,7 @@ import { chromium, type Page } from '@playwright/test';
 import { EDITS, timeEdit } from './editTime';
 import { fillShelf, timeShelf } from './fullShelf';
 import { transferSizes, type TransferSizes } from './transferSizes';
+import { timeInteraction, type Interaction } from './interaction';
 import { goTo } from './stations';
 import { freePort } from '../scripts/lib/ports.mjs';
 import { startPostgres } from '../scripts/lib/postgres.mjs';
@@ -27,6 +28,7 @@ export interface BrowserTimings {
   readonly firstShelf: Timing;
   readonly shelf: Timing;
   readonly transfer: TransferSizes;
+  readonly interaction: Interaction;
 }
 
 /** Times a full shelf is opened once it has been. */
@@ -144,6 +146,7 @@ export async function inTheBrowser(): Promise<BrowserTimings> {
     await page.waitForTimeout(4000);
     const clouds: { readonly first: number; readonly whole: number }[] = [];
     for (let i = 0; i < CLOUDS; i += 1) clouds.push(await timeCloud(page));
+    const interaction = await timeInteraction(page);
     const transfer = await transferSizes(browser, server.address);
     await fillShelf(server.address);
     await server.stop();
@@ -152,6 +155,7 @@ export async function inTheBrowser(): Promise<BrowserTimings> {
     const shelves: number[] = [];
     for (let i = 0; i < SHELVES; i += 1) shelves.push(await timeShelf(page, server.address));
     return {
+      interaction,
       transfer,
       firstShelf: timingOf([firstShelf]),
       shelf: timingOf(shelves),

@@ -1,92 +1,10 @@
 import { csv, give, status } from '../partFiles';
 import { EDITS, timeEdit } from '../editTime';
-import type { Locator, Page } from '@playwright/test';
-import { expect, goTo, ledgerLine, newStage, openStage, quiet, saveState, take, test } from '../desk';
+import { expect, goTo, ledgerLine, newStage, openStage, saveState, take, test } from '../desk';
+import { longestTask, watchTasks } from '../interaction';
 import { fillShelf, timeShelf } from '../fullShelf';
 import { slowness } from '../machineSpeed';
 import { transferSizes } from '../transferSizes';
-
-const STATIONS = [
-  'Overview',
-  'Targets',
-  'Stage',
-  'Inductor',
-  'Capacitors',
-  'Switches',
-  'Efficiency',
-  'Loop',
-  'Transient',
-];
-
-/** Begin to keep the longest task of the page. */
-const watchTasks = (page: Page): Promise<void> =>
-  page.evaluate(() => {
-    const kept = window as unknown as { longest: number; tasks?: PerformanceObserver };
-    kept.longest = 0;
-    kept.tasks?.disconnect();
-    kept.tasks = new PerformanceObserver((list) => {
-      for (const { duration } of list.getEntries()) kept.longest = Math.max(kept.longest, duration);
-    });
-    kept.tasks.observe({ entryTypes: ['longtask'] });
-  });
-/** Longest task since, ms; 0 where none was over 50 ms. */
-const longestTask = (page: Page): Promise<number> =>
-  page.evaluate(() => (window as unknown as { longest: number }).longest);
-
-/** Drag a slider to and fro with the pointer. @returns frames a second meanwhile. */
-async function dragged(page: Page, slider: Locator): Promise<number> {
-  await slider.scrollIntoViewIfNeeded();
-  const box = await slider.boundingBox();
-  if (!box) throw new Error('There is no slider.');
-  const [middle, y] = [box.x + box.width / 2, box.y + box.height / 2];
-  await page.mouse.move(middle, y);
-  await page.mouse.down();
-  await page.evaluate(() => {
-    const kept = window as unknown as { frames: number[]; counting: boolean };
-    kept.frames = [];
-    kept.counting = true;
-    const frame = (at: number): void => {
-      kept.frames.push(at);
-      if (kept.counting) requestAnimationFrame(frame);
-    };
-    requestAnimationFrame(frame);
-  });
-  for (let k = 0; k < 60; k += 1) {
-    await page.mouse.move(middle + (box.width / 4) * Math.sin(k / 6), y);
-    await page.waitForTimeout(12);
-  }
-  const frames = await page.evaluate(() => {
-    const kept = window as unknown as { frames: number[]; counting: boolean };
-    kept.counting = false;
-    return kept.frames;
-  });
-  await page.mouse.up();
-  return (1000 * (frames.length - 1)) / ((frames.at(-1) ?? NaN) - (frames[0] ?? NaN));
-}
-
-/** From the press on a station in the rail to its heading on the screen, ms. */
-const openedAfter = (page: Page, station: string): Promise<number> =>
-  page.evaluate(
-    (name) =>
-      new Promise<number>((resolve, reject) => {
-        const link = [...document.querySelectorAll<HTMLElement>('.rail a')].find((one) =>
-          one.textContent.startsWith(name),
-        );
-        if (!link) reject(new Error(`There is no station ${name}.`));
-        const before = document.querySelector('h1')?.textContent;
-        const began = performance.now();
-        const look = (): void => {
-          // The overview bears the name of the stage.
-          const heading = document.querySelector('h1')?.textContent;
-          if (heading !== before && (heading === name || name === 'Overview'))
-            requestAnimationFrame(() => resolve(performance.now() - began));
-          else requestAnimationFrame(look);
-        };
-        link?.click();
-        look();
-      }),
-    station,
-  );
 
 // What is timed runs with the machine to itself, after all else.
 
@@ -168,47 +86,6 @@ test('a long run is simulated with the page never held up, and given up at once'
   const slow = await slowness(page);
   expect(stopping / slow).toBeLessThan(200);
   expect(longest / slow).toBeLessThan(100);
-});
-
-test('typing and dragging never hold the page up, and a station opens at once', async ({ page }) => {
-  await openStage(page, 'Hull bus', 'Stage');
-  await quiet(page);
-  await watchTasks(page);
-  const inductance = page.getByLabel('Inductance', { exact: true });
-  for (const text of ['5u6', '8u2', '6u8']) {
-    await inductance.fill('');
-    await inductance.pressSequentially(text, { delay: 80 });
-    await page.waitForTimeout(400);
-  }
-  const typing = await longestTask(page);
-  await inductance.press('Enter');
-  await quiet(page);
-  // A cursor of the waveforms, then a zero of the compensator.
-  await watchTasks(page);
-  const cursor = await dragged(page, page.getByRole('slider', { name: /^Cursor A/ }));
-  const dragging = await longestTask(page);
-  await goTo(page, 'Loop');
-  await quiet(page);
-  await watchTasks(page);
-  const handle = await dragged(page, page.getByRole('slider', { name: /zero 1/i }));
-  const shaping = await longestTask(page);
-  // Warm: every station was opened once before.
-  const opening: Record<string, number> = {};
-  for (const station of [...STATIONS, ...STATIONS]) {
-    await quiet(page);
-    opening[station] = await openedAfter(page, station);
-  }
-  const slowest = Object.entries(opening).sort(([, a], [, b]) => b - a)[0] ?? ['', NaN];
-  const slow = await slowness(page);
-  test.info().annotations.push({
-    type: 'longest tasks while typing, dragging a cursor and a zero, ms; frames a second of the two; slowest station, ms',
-    description:
-      [typing, dragging, shaping, cursor, handle, slowest[1]].map((n) => n.toFixed(0)).join(', ') +
-      ` (${slowest[0]}); slowness ${slow.toFixed(2)}`,
-  });
-  expect(Math.max(typing, dragging, shaping) / slow).toBeLessThan(50);
-  expect(Math.min(cursor, handle) * slow).toBeGreaterThan(50);
-  expect(slowest[1] / slow).toBeLessThan(300);
 });
 
 test('5,000 parts are imported within ten seconds, with progress', async ({ page }) => {

@@ -11,7 +11,16 @@ import {
   type Scale,
 } from 'chart.js';
 import zoomPlugin from 'chartjs-plugin-zoom';
-import { useEffect, useId, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import {
+  useDeferredValue,
+  useEffect,
+  useId,
+  useMemo,
+  useRef,
+  useState,
+  type KeyboardEvent,
+  type PointerEvent,
+} from 'react';
 import { Button } from 'react-bootstrap';
 import { Line } from 'react-chartjs-2';
 import { useParams } from 'react-router';
@@ -62,20 +71,33 @@ interface Props<M extends Mark> {
 const placeAt = ({ min, max, logarithmic }: Axis, share: number): number =>
   logarithmic === true ? min * (max / min) ** share : min + share * (max - min);
 
+/** The same properties while none of them changes, and others a moment later than they are given. */
+function useDeferredProps<P extends object>(latest: P): P {
+  const [kept, keep] = useState(latest);
+  const same =
+    kept === latest ||
+    (Object.keys(latest).length === Object.keys(kept).length &&
+      Object.entries(latest).every(([key, value]) => value === kept[key as keyof P]));
+  if (!same) keep(latest);
+  return useDeferredValue(same ? kept : latest);
+}
+
 /** Curves over one quantity with labelled marks, hatched limits and direct labels instead of a legend; read under the pointer and by keys. */
-export function CurveChart<M extends Mark>({
-  words,
-  x,
-  y,
-  curves: present,
-  marks,
-  regions = NO_REGIONS,
-  notes = NO_NOTES,
-  still = false,
-  holds = false,
-  onZoom,
-  onPick,
-}: Props<M>) {
+export function CurveChart<M extends Mark>(latest: Props<M>) {
+  // Drawn after what else the same answer or the same hand has changed: all at once would hold the hand up.
+  const {
+    words,
+    x,
+    y,
+    curves: present,
+    marks,
+    regions = NO_REGIONS,
+    notes = NO_NOTES,
+    still = false,
+    holds = false,
+    onZoom,
+    onPick,
+  } = useDeferredProps(latest);
   const themeRound = useThemeRound();
   const { id = '' } = useParams();
   const picture = `${id} ${words}`;

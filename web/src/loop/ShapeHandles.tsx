@@ -13,7 +13,7 @@ import {
   type ShapeHandle,
   type Stage,
 } from '@yundro/core';
-import { useEffect, useMemo, useState, type KeyboardEvent } from 'react';
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { useSurvey } from '../engine/useSurvey';
 import { putPart } from '../stage/editing';
 import { useSession } from '../stage/stageSession';
@@ -45,7 +45,14 @@ export function ShapeHandles({ report, looked }: { readonly report: LoopReport; 
   const asked = useSurvey(plantsOf, (survey, question) => survey.plants(question.stage));
   const plants = asked.answer?.question.stage === plantsOf.stage ? asked.answer.value : undefined;
   const [moved, setMoved] = useState<Shape>();
-  useEffect(() => endShaping, []);
+  const drawing = useRef(0);
+  useEffect(
+    () => () => {
+      cancelAnimationFrame(drawing.current);
+      endShaping();
+    },
+    [],
+  );
   const whole = document && completeCompensator(document.control);
   const complete = whole?.ok === true ? whole.value : undefined;
   const at = report.crossover.kind === 'found' ? report.crossover.value : (report.points[0]?.frequency ?? 1);
@@ -67,9 +74,12 @@ export function ShapeHandles({ report, looked }: { readonly report: LoopReport; 
     const compensator = compensatorOf(next);
     if (!compensator || !plants) return;
     setMoved(next);
-    shape(stage, compensator, plants, looked);
+    // A hand moves a handle more often than the screen is drawn: once for each time it is.
+    cancelAnimationFrame(drawing.current);
+    drawing.current = requestAnimationFrame(() => shape(stage, compensator, plants, looked));
   };
   const letGo = (): void => {
+    cancelAnimationFrame(drawing.current);
     const compensator = moved && compensatorOf(moved);
     if (compensator)
       putPart(['control', 'compensator'], { ...compensator, components: preferredComponents(compensator.components) });
