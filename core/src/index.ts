@@ -236,6 +236,8 @@ export {
   ringingFrequency,
 } from './firstcut/snubberForms.js';
 export { applied, type AppliedForm } from './firstcut/closedForm.js';
+export { buckInputCapacitorRms, summedRipple } from './firstcut/buckForms.js';
+export { modeInductances, steadyInductance, type CoupledWindings } from './firstcut/coupledRipple.js';
 export { pulseRatio } from './firstcut/pulseRatio.js';
 
 // In and out: netlists, responses as columns of text.
@@ -284,3 +286,24 @@ export {
 export { FEATURES, type Feature } from './stage/features.js';
 export { withController } from './library/withController.js';
 export { controllersSettle, selectControllers, type ControllerCandidate } from './selection/controllers.js';
+
+// How many phases, coupled or not, and how many of them at work.
+export {
+  phaseCounts,
+  recommendedCount,
+  MOST_STUDIED,
+  type PhaseCount,
+  type PhaseStep,
+  type Recommended,
+} from './design/phaseStudy.js';
+export {
+  couplingStudy,
+  windingsOf,
+  UNBALANCE,
+  type Alike,
+  type CouplingComparison,
+  type CouplingPoint,
+  type CouplingStudy,
+  type WindingFigures,
+} from './survey/couplingStudy.js';
+export { shedding, type Shedding, type ShedPoint, type Threshold } from './survey/shedding.js';

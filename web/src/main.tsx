@@ -83,6 +83,10 @@ const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import('./transient/TransientStation')).TransientStation }),
           },
           {
+            path: 'phases',
+            lazy: async () => ({ Component: (await import('./phases/PhasesStation')).PhasesStation }),
+          },
+          {
             path: 'compare',
             lazy: async () => ({ Component: (await import('./compare/CompareStation')).CompareStation }),
           },

@@ -3,7 +3,7 @@ import { proxy } from 'comlink';
 import { useEffect, useMemo } from 'react';
 import type { NoDesign, ProposedDesign } from '../engine/designSurvey';
 import { useSurvey } from '../engine/useSurvey';
-import { useParts } from '../library/useParts';
+import { useInventory } from '../library/useInventory';
 import { useSession } from '../stage/stageSession';
 import { answerDesign, askWanted, toDesign, useDesigning, type AskedDesign } from './designing';
 
@@ -14,24 +14,6 @@ export function DesignRunner() {
   const stale = useSession((session) => session.stale);
   useEffect(askWanted, [worked, stale]);
   return asked ? <Runner asked={asked} /> : null;
-}
-
-/** The library whole; undefined while it is read. */
-function useInventory(): { readonly inventory: Inventory | undefined; readonly fault: string | undefined } {
-  const { parts: inductor, fault: a } = useParts('inductor');
-  const { parts: capacitor, fault: b } = useParts('capacitor');
-  const { parts: mosfet, fault: c } = useParts('mosfet');
-  const { parts: diode, fault: d } = useParts('diode');
-  const { parts: core, fault: e } = useParts('core');
-  const { parts: controller, fault: f } = useParts('controller');
-  const inventory = useMemo(
-    (): Inventory | undefined =>
-      inductor && capacitor && mosfet && diode && core && controller
-        ? { inductor, capacitor, mosfet, diode, core, controller }
-        : undefined,
-    [inductor, capacitor, mosfet, diode, core, controller],
-  );
-  return { inventory, fault: a ?? b ?? c ?? d ?? e ?? f };
 }
 
 /** A stage with the frequency and the choke of a draft, where one is to be finished. */

@@ -87,6 +87,14 @@ export function answerDesign(to: AskedDesign, value: ProposedDesign | NoDesign):
   if (to.joins) takeDesign();
 }
 
+/** Take a stage as it was drafted as one step of undo, and let what is free of it be designed as part of that step. */
+export function takeDrafted(stage: Stage): void {
+  setTracked({ document: stage });
+  noteUnsaved();
+  void work(false);
+  askDesign(true);
+}
+
 /** Make the proposal the design, as one step of undo, or as part of the edit that it was asked with. */
 export function takeDesign(): void {
   const { answer } = useDesigning.getState();

@@ -7,7 +7,7 @@ import { redo, undo } from '../stage/editing';
 import { holdPresent } from '../stage/ghost';
 import { sessionNow } from '../stage/stageSession';
 import { lookAt, openWorking, showLoopPicture, showPicture, type LoopPicture, type Picture } from '../stage/stageView';
-import { picturedAt, STATIONS, type Station } from '../stage/stations';
+import { NUMBERED, picturedAt, STATIONS, type Station } from '../stage/stations';
 
 /** Something that can be found and done by name. */
 export interface Entry {
@@ -91,7 +91,7 @@ export function entriesOf({ id, go, groups, corners, stages }: Where): readonly 
           ...STATIONS.map(({ to, words }, k): Entry => ({
             group: 'Stations',
             words,
-            aside: `Alt ${String(k + 1)}`,
+            aside: k < NUMBERED ? `Alt ${String(k + 1)}` : '',
             act: () => station(to),
           })),
           ...STAGE_VIEWS.map(([view, words]): Entry => ({

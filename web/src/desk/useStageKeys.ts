@@ -2,13 +2,13 @@ import { useHotkeys } from 'react-hotkeys-hook';
 import { useNavigate } from 'react-router';
 import { sessionNow } from '../stage/stageSession';
 import { lookAt, useLayout } from '../stage/stageView';
-import { STATIONS } from '../stage/stations';
+import { NUMBERED, STATIONS } from '../stage/stations';
 
 /** Keys of a stage: its stations by number, and the corner before and after. */
 export function useStageKeys(id: string): void {
   const navigate = useNavigate();
   useHotkeys(
-    STATIONS.map((_, k) => `alt+${String(k + 1)}`),
+    STATIONS.slice(0, NUMBERED).map((_, k) => `alt+${String(k + 1)}`),
     (_, { keys }) => {
       const station = STATIONS[Number(keys?.[0]) - 1];
       if (station) void navigate(`/stages/${id}/${station.to}`);

@@ -37,6 +37,9 @@ const tools = async (): Promise<Tools> => (await import('./loopTools')).loopTool
 type Designs = (typeof import('./designSurvey'))['designSurvey'];
 const designs = async (): Promise<Designs> => (await import('./designSurvey')).designSurvey;
 
+type Phases = (typeof import('./phaseSurvey'))['phaseSurvey'];
+const phases = async (): Promise<Phases> => (await import('./phaseSurvey')).phaseSurvey;
+
 /** Questions that take longer than an edit may wait; undefined where the stage still lacks a part. */
 export const survey = {
   /** The highest input capacitor RMS current over the whole input range at full load. */
@@ -95,6 +98,9 @@ export const survey = {
   readRecord: async (...asked: Parameters<Tools['readRecord']>) => (await tools()).readRecord(...asked),
   waveformsCsv: async (...asked: Parameters<Tools['waveformsCsv']>) => (await tools()).waveformsCsv(...asked),
   designed: async (...asked: Parameters<Designs['designed']>) => (await designs()).designed(...asked),
+  phaseCounts: async (...asked: Parameters<Phases['phaseCounts']>) => (await phases()).phaseCounts(...asked),
+  couplingStudy: async (...asked: Parameters<Phases['couplingStudy']>) => (await phases()).couplingStudy(...asked),
+  shedding: async (...asked: Parameters<Phases['shedding']>) => (await phases()).shedding(...asked),
   injectedLoop: async (...asked: Parameters<Tools['injectedLoop']>) => (await tools()).injectedLoop(...asked),
 };
 

@@ -1,4 +1,5 @@
 import { formatQuantity, TOPOLOGIES, TOPOLOGY_NAMES, topologyOf, type Topology } from '@yundro/core';
+import { Link, useParams } from 'react-router';
 import { ChoiceField } from '../fields/ChoiceField';
 import { QuantityField } from '../fields/QuantityField';
 import { takeText } from './editing';
@@ -12,8 +13,8 @@ const RECTIFIERS = [
 ];
 const COUPLINGS = [
   { value: 'none', words: 'none' },
-  { value: 'inverse', words: 'inverse, in pairs' },
-  { value: 'direct', words: 'direct, in pairs' },
+  { value: 'inverse', words: 'inverse' },
+  { value: 'direct', words: 'direct' },
 ];
 /** Coupling a pair starts with. Common practice for integrated pairs: a half or a little less. */
 const FIRST_COUPLING = 0.4;
@@ -40,27 +41,40 @@ export function chooseTopology(topology: string, outputVoltage: number): void {
   takeText(['topology'], topology, { value: topology }, { also: signEdit(topology, outputVoltage) });
 }
 
-/** Whether the inductors of the phases are coupled, and how far. */
-function CouplingFields() {
+const CORES = [
+  { value: 'pairs', words: 'in pairs' },
+  { value: 'all', words: 'all of them' },
+] as const;
+
+/** Whether the inductors of the phases are coupled, how far, and which of them share a core. */
+export function CouplingFields() {
   const phases = useSession((session) => session.document?.phases ?? 1);
   const coupled = useSession((session) => session.document?.coupling.kind !== 'none');
-  if (phases % 2 === 1 && !coupled)
-    return <p className="quiet small mb-0">Coupling of the inductors, in pairs: with an even number of phases.</p>;
+  if (phases === 1 && !coupled) return null;
+  const odd = phases % 2 === 1;
   return (
     <>
       <ChoiceField
         path={['coupling', 'kind']}
         label="Coupling"
         choices={COUPLINGS}
-        also={(value) => [{ path: ['coupling', 'coefficient'], value: value === 'none' ? undefined : FIRST_COUPLING }]}
+        also={(value) => [
+          { path: ['coupling', 'coefficient'], value: value === 'none' ? undefined : FIRST_COUPLING },
+          // An odd number has no pairs.
+          { path: ['coupling', 'core'], value: value === 'none' || !odd ? undefined : 'all' },
+        ]}
       />
       {coupled && <QuantityField path={['coupling', 'coefficient']} label="Coefficient" />}
+      {coupled && !odd && phases > 2 && (
+        <ChoiceField path={['coupling', 'core']} label="On one core" choices={CORES} fallback="pairs" />
+      )}
     </>
   );
 }
 
 /** The form of the stage: topology, rectifier, phases, coupling. */
 export function FormFields() {
+  const { id = '' } = useParams();
   const outputVoltage = useSession((session) => session.document?.targets.outputVoltage) ?? 0;
   const stage = useSession((session) => session.document);
   const borders =
@@ -80,6 +94,9 @@ export function FormFields() {
       )}
       <QuantityField path={['phases']} label="Phases" />
       <CouplingFields />
+      <p className="small mb-0">
+        <Link to={`/stages/${id}/phases`}>How many phases?</Link>
+      </p>
       {borders && (
         <p className="quiet small mb-0">
           Loss-free: boost region below {formatQuantity(borders.boostBelow, 'V', 3)} input, buck region above{' '}

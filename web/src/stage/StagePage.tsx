@@ -22,7 +22,7 @@ import { redo, undo } from './editing';
 import { openStage, retryOpen } from './opening';
 import { useHistory, useSession } from './stageSession';
 import { useLayout } from './stageView';
-import { STATIONS } from './stations';
+import { standsInRail, STATIONS } from './stations';
 
 /** Loaded when a number is first opened. */
 const WorkingPanel = lazy(async () => ({ default: (await import('./WorkingPanel')).WorkingPanel }));
@@ -127,7 +127,7 @@ export function StagePage() {
       {stage && (
         <div className={`desk ${folded ? 'folded' : ''}`}>
           <nav className="rail" aria-label="Stations">
-            {STATIONS.map(({ to, words }) => (
+            {STATIONS.filter(({ to }) => standsInRail(to, stage.phases, pathname)).map(({ to, words }) => (
               <NavLink key={to} to={to}>
                 <span>{words}</span>
                 {to !== 'overview' && <StationMark station={to} />}

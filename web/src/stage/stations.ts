@@ -9,9 +9,17 @@ export const STATIONS = [
   { to: 'efficiency', words: 'Efficiency' },
   { to: 'loop', words: 'Loop' },
   { to: 'transient', words: 'Transient' },
+  { to: 'phases', words: 'Phases' },
 ] as const;
 
+/** Stations that a number key goes to. */
+export const NUMBERED = 9;
+
 export type Station = (typeof STATIONS)[number]['to'];
+
+/** Whether a station stands in the rail: the one for phases where there are several, or where it was gone to. */
+export const standsInRail = (station: Station, phases: number, pathname: string): boolean =>
+  station !== 'phases' || phases > 1 || pathname.endsWith('/phases');
 
 /** Where a target is decided: by the beginning of its name, the first that fits. */
 const DECIDED_AT: readonly (readonly [RegExp, Station])[] = [

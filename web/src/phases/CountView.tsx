@@ -1,0 +1,255 @@
+import { formatQuantity, LOSS_KINDS, type PhaseCount, type PhaseStep } from '@yundro/core';
+import { proxy } from 'comlink';
+import { useMemo, useState } from 'react';
+import { Button } from 'react-bootstrap';
+import { CurveChart } from '../charts/CurveChart';
+import { takeDrafted, useWishes } from '../design/designing';
+import type { CountedPhases } from '../engine/phaseSurvey';
+import { useSurvey } from '../engine/useSurvey';
+import { useInventory } from '../library/useInventory';
+import { Failed } from '../shown/Answered';
+import { DataTable, type DataColumn } from '../shown/DataTable';
+import { useSession } from '../stage/stageSession';
+import { useWorkedStage } from '../stage/useCorner';
+import { countChart } from './phaseCharts';
+
+/** The stage with 1 to 12 phases, each with parts of its own from the library. */
+export function CountView() {
+  const worked = useWorkedStage();
+  const objective = useWishes((state) => state.objective);
+  const { inventory, fault } = useInventory();
+  const [told, setTold] = useState<{ readonly of: object; readonly sofar: CountedPhases }>();
+  const question = useMemo(
+    () => (worked && inventory ? { stage: worked.stage, inventory, objective } : undefined),
+    [worked, inventory, objective],
+  );
+  const asked = useSurvey(question, (survey, of, alive) =>
+    survey.phaseCounts(
+      of.stage,
+      of.inventory,
+      of.objective,
+      proxy((sofar: CountedPhases) => {
+        alive();
+        setTold({ of, sofar });
+      }),
+    ),
+  );
+  const { answer, working, failure, retry } = asked;
+  if (fault !== undefined)
+    return (
+      <p className="notice bad" role="alert">
+        {fault}
+      </p>
+    );
+  if (failure) return <Failed what="study of the phases" sentence={failure.sentence} retry={retry} />;
+  const shown = answer?.question === question ? answer?.value : told?.of === question ? told?.sofar : undefined;
+  const before = shown ?? answer?.value ?? told?.sofar;
+  if (!before || before.counts.length === 0)
+    return <p className="quiet small">Stages of 1 to 12 phases are being drafted from the library …</p>;
+  return (
+    <div className={shown ? 'answered' : 'answered stale'} aria-busy={!shown}>
+      {!shown && (
+        <p className="stale-note" role="status">
+          Still showing the design before the last edit.
+        </p>
+      )}
+      <Counts of={before} working={working} />
+    </div>
+  );
+}
+
+function Counts({
+  of: { counts, steps, recommended },
+  working,
+}: {
+  readonly of: CountedPhases;
+  readonly working: boolean;
+}) {
+  const best = recommended?.phases;
+  const charts = useMemo(
+    () =>
+      [
+        [
+          'Loss against the number of phases',
+          countChart(counts, best, 'lost at full load', 'W', ({ figures }) => figures.loss),
+        ],
+        [
+          'Board against the number of phases',
+          countChart(
+            counts,
+            best,
+            'board under the parts, cm²',
+            'ratio',
+            ({ figures }) => 1e4 * figures.area,
+            (value) => String(Number(value.toPrecision(3))),
+          ),
+        ],
+      ] as const,
+    [counts, best],
+  );
+  const simulating = working && counts.length > 0;
+  return (
+    <>
+      <p className="mb-1" role="status" data-testid="recommended-phases">
+        {simulating && (
+          <span className="quiet">
+            {counts.length < 12
+              ? `${String(counts.length)} numbers drafted so far. `
+              : `Load steps are being simulated, ${String(steps.length)} so far. `}
+          </span>
+        )}
+        {recommended && (
+          <>
+            <b>Recommended</b>, by the objective of the design: {recommended.words}
+          </>
+        )}
+      </p>
+      <div className="two-charts">
+        {charts.map(([words, chart]) => (
+          <CurveChart key={words} words={words} {...chart} />
+        ))}
+      </div>
+      <CountTable counts={counts} steps={steps} recommended={best} />
+      <p className="small quiet">
+        Each number has parts of its own from the library, for the same targets at the same frequency: what is pinned of
+        the parts does not stand here. Drafts have no loop of their own yet; the load step is simulated at the clock
+        with a compensator proposed for it, and more output capacitors would mend what it misses. Filled: recommended;
+        small: misses a target.
+      </p>
+    </>
+  );
+}
+
+interface Row extends PhaseCount {
+  readonly step: PhaseStep | undefined;
+}
+const amps = (value: number): string => formatQuantity(value, 'A', 3);
+const micro = (value: number): string => formatQuantity(value, 'F', 3);
+
+const COLUMNS: readonly DataColumn<Row>[] = [
+  { key: 'phases', words: 'phases', unit: '', value: ({ phases }) => phases },
+  {
+    key: 'inductor',
+    words: 'inductor',
+    value: ({ inductor }) => inductor.name ?? formatQuantity(inductor.inductance, 'H', 3),
+  },
+  {
+    key: 'winding',
+    words: 'ripple of one',
+    unit: 'A',
+    value: ({ winding }) => winding,
+    shown: ({ winding }) => amps(winding),
+  },
+  { key: 'summed', words: 'of the sum', unit: 'A', value: ({ summed }) => summed, shown: ({ summed }) => amps(summed) },
+  {
+    key: 'inputRms',
+    words: 'input RMS',
+    unit: 'A',
+    value: ({ inputRms }) => inputRms,
+    shown: ({ inputRms }) => amps(inputRms),
+  },
+  {
+    key: 'output',
+    words: 'output C',
+    unit: 'F',
+    folded: true,
+    value: ({ outputCapacitance }) => outputCapacitance,
+    shown: ({ outputCapacitance }) => micro(outputCapacitance),
+  },
+  {
+    key: 'input',
+    words: 'input C',
+    unit: 'F',
+    folded: true,
+    value: ({ inputCapacitance }) => inputCapacitance,
+    shown: ({ inputCapacitance }) => micro(inputCapacitance),
+  },
+  {
+    key: 'step',
+    words: 'load step',
+    unit: 'V',
+    value: ({ step }) => step?.deviation,
+    shown: ({ step }) =>
+      step && (
+        <>
+          {step.deviation > step.allowed && <b>over: </b>}
+          {formatQuantity(step.deviation, 'V', 3)}
+        </>
+      ),
+  },
+  {
+    key: 'loss',
+    words: 'lost',
+    unit: 'W',
+    value: ({ figures }) => figures.loss,
+    shown: ({ figures }) => formatQuantity(figures.loss, 'W', 3),
+  },
+  ...LOSS_KINDS.map((kind): DataColumn<Row> => ({
+    key: kind,
+    words: kind,
+    unit: 'W',
+    folded: true,
+    value: ({ losses }) => losses[kind],
+    shown: ({ losses }) => formatQuantity(losses[kind], 'W', 3),
+  })),
+  {
+    key: 'volume',
+    words: 'chokes',
+    unit: 'mm³',
+    folded: true,
+    value: ({ inductor }) => inductor.volume && inductor.volume * 1e9,
+    shown: ({ inductor }) => (inductor.volume === undefined ? undefined : `${(inductor.volume * 1e9).toFixed(0)} mm³`),
+  },
+  {
+    key: 'board',
+    words: 'board',
+    unit: 'cm²',
+    value: ({ figures }) => 1e4 * figures.area,
+    shown: ({ figures }) => `${(1e4 * figures.area).toFixed(1)} cm²`,
+  },
+  { key: 'parts', words: 'parts', unit: '', folded: true, value: ({ parts }) => parts },
+  {
+    key: 'price',
+    words: 'price',
+    unit: '',
+    value: ({ figures }) => figures.price,
+    shown: ({ figures }) => figures.price.toFixed(2),
+  },
+  { key: 'misses', words: 'misses', value: ({ misses }) => misses.join(', ') },
+];
+
+function CountTable({
+  counts,
+  steps,
+  recommended,
+}: {
+  readonly counts: readonly PhaseCount[];
+  readonly steps: readonly PhaseStep[];
+  readonly recommended: number | undefined;
+}) {
+  const present = useSession((session) => session.document?.phases);
+  const rows = useMemo(
+    () => counts.map((count): Row => ({ ...count, step: steps.find(({ phases }) => phases === count.phases) })),
+    [counts, steps],
+  );
+  return (
+    <DataTable
+      words="Numbers of phases"
+      rows={rows}
+      rowKey={({ phases }) => String(phases)}
+      columns={COLUMNS}
+      filter={false}
+      picked={({ phases }) => phases === recommended}
+      act={({ phases, stage }) => (
+        <Button
+          variant="plain"
+          title="Takes the number and its parts, and designs the rest: one step, which undo takes back"
+          onClick={() => takeDrafted(stage)}
+        >
+          {phases === present ? 'Design' : 'Take'}
+          <span className="visually-hidden"> {phases} phases</span>
+        </Button>
+      )}
+    />
+  );
+}

@@ -1,0 +1,45 @@
+import { useState } from 'react';
+import { QuantityField } from '../fields/QuantityField';
+import { CouplingFields } from '../stage/FormFields';
+import { Station } from '../station/Station';
+import { ViewPick } from '../station/ViewPick';
+import { CancellationView } from './CancellationView';
+import { CountView } from './CountView';
+import { CouplingView } from './CouplingView';
+import { SheddingView } from './SheddingView';
+
+const VIEWS = [
+  { view: 'count', words: 'How many' },
+  { view: 'cancellation', words: 'Cancellation' },
+  { view: 'coupling', words: 'Coupling' },
+  { view: 'shedding', words: 'Shedding' },
+] as const;
+type View = (typeof VIEWS)[number]['view'];
+
+const SHOWN: Readonly<Record<View, () => React.ReactNode>> = {
+  count: CountView,
+  cancellation: CancellationView,
+  coupling: CouplingView,
+  shedding: SheddingView,
+};
+
+/** Whether several phases, and coupled ones, are worth it over this operating range. */
+export function PhasesStation() {
+  const [view, setView] = useState<View>('count');
+  const Shown = SHOWN[view];
+  return (
+    <Station
+      title="Phases"
+      says="what interleaving and coupling bring over this operating range"
+      views={<ViewPick what="View" views={VIEWS} shown={view} onPick={setView} />}
+      fields={
+        <fieldset>
+          <legend>Phases</legend>
+          <QuantityField path={['phases']} label="Phases" />
+          <CouplingFields />
+        </fieldset>
+      }
+      picture={<Shown />}
+    />
+  );
+}
