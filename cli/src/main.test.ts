@@ -222,6 +222,48 @@ describe('steady-state', () => {
   });
 });
 
+describe('phases', () => {
+  test('weighs numbers of phases, coupling and shedding, and says the same in JSON', async () => {
+    const twoPhases = file(
+      'twoPhases.json',
+      JSON.stringify({
+        format: 'yundro-stage',
+        version: 1,
+        topology: 'buck',
+        phases: 2,
+        switchingFrequency: 500e3,
+        targets: {
+          inputVoltage: { min: 10.8, max: 13.2 },
+          outputVoltage: 1.8,
+          outputCurrent: { min: 2, max: 30 },
+          inductorRippleRatio: 0.4,
+        },
+        parts: {
+          inductor: { inductance: 680e-9, resistance: 2e-3 },
+          outputCapacitors: [{ capacitance: 500e-6, esr: 1e-3 }],
+          inputCapacitors: [{ capacitance: 100e-6, esr: 1e-3 }],
+          highSide: { onResistance: 6e-3 },
+          lowSide: { onResistance: 3e-3 },
+        },
+      }),
+    );
+    const text = await yundro(['phases', twoPhases, '--most', '3']);
+    expect(text.code).toBe(0);
+    expect(text.out).toMatch(/\d phases?: [\d.]+.W lost/);
+    expect(text.out).toMatch(/Not worth it here: no load step is asked for/);
+    expect(text.out).toMatch(/phases at work|The same number/);
+    const json = JSON.parse((await yundro(['phases', twoPhases, '--most', '3', '--json'])).out) as Record<
+      string,
+      unknown
+    >;
+    expect(json['counts']).toHaveLength(3);
+    expect(json).toMatchObject({ steps: [], coupling: { windings: 2, worth: false } });
+    const refused = await yundro(['phases', twoPhases, '--most', '20']);
+    expect(refused.code).toBe(2);
+    expect(refused.err).toMatch(/--most is 20.*at most 12/);
+  });
+});
+
 describe('bad input: one sentence on standard error and exit code 2', () => {
   test.each<[string, string, RegExp]>([
     ['unknown key', JSON.stringify({ ...bare, colour: 1 }), /^At colour: /],

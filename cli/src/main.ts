@@ -4,6 +4,7 @@ import { evaluate } from './commands/evaluate.js';
 import { loop } from './commands/loop.js';
 import { netlist } from './commands/netlist.js';
 import { parts } from './commands/parts.js';
+import { phases } from './commands/phases.js';
 import { simulate } from './commands/simulate.js';
 import { size } from './commands/size.js';
 import { steadyState } from './commands/steadyState.js';
@@ -18,6 +19,7 @@ const COMMANDS: Readonly<Record<string, Command>> = {
   'steady-state': steadyState,
   simulate,
   efficiency,
+  phases,
   loop,
   netlist,
 };

@@ -132,6 +132,31 @@ const cases: readonly [string, object, number, number, readonly number[]][] = [
     [1, 1, 1, 2],
   ],
   [
+    'three phases on one core, inverse',
+    {
+      phases: 3,
+      coupling: { kind: 'inverse', coefficient: 0.7, core: 'all' },
+      topology: 'buck',
+      targets: { inputVoltage: { min: 10, max: 14 }, outputVoltage: 3.3, outputCurrent: { min: 1, max: 30 } },
+    },
+    12,
+    30,
+    [1, 1],
+  ],
+  [
+    'four phases on one core, direct, with dead time',
+    {
+      phases: 4,
+      deadTime: 20e-9,
+      coupling: { kind: 'direct', coefficient: 0.4, core: 'all' },
+      topology: 'buck',
+      targets: { inputVoltage: { min: 10, max: 14 }, outputVoltage: 1.8, outputCurrent: { min: 1, max: 40 } },
+    },
+    12,
+    40,
+    [1, 1, 1, 1],
+  ],
+  [
     'diode that conducts a second time, driven by an output filter in resonance',
     {
       topology: 'inverting-buck-boost',
@@ -270,6 +295,12 @@ describe('closed-loop netlists run in ngspice unchanged, and a sine injected the
     ['voltage mode with input filter and second stage', {}, VOLTAGE, filters],
     ['peak current mode, two coupled phases with dead time', { ...coupled, deadTime: 20e-9 }, CURRENT, {}],
     ['average current mode, two phases', { phases: 2 }, AVERAGE, {}],
+    [
+      'voltage mode, three phases on one core',
+      { phases: 3, coupling: { kind: 'inverse', coefficient: 0.6, core: 'all' } },
+      VOLTAGE,
+      {},
+    ],
   ])('%s', async (name, over, control, parts) => {
     const stage = complete(over, control, parts);
     const condition = { inputVoltage: 12, load: { kind: 'current' as const, current: 8 } };

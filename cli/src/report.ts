@@ -21,7 +21,7 @@ export const jsonText = (value: unknown): string => `${JSON.stringify(value, nul
 const shown = (value: number, unit: Unit): string => formatQuantity(value, unit, DIGITS).replace(/\u2009/g, ' ');
 
 /** Rows as columns padded to their widest cell. */
-function table(rows: readonly (readonly string[])[]): string {
+export function table(rows: readonly (readonly string[])[]): string {
   const widths = rows.reduce<number[]>((most, row) => row.map((cell, i) => Math.max(most[i] ?? 0, cell.length)), []);
   return (
     rows.map((row) => `  ${row.map((cell, i) => cell.padEnd(widths[i] ?? 0)).join('  ')}`.trimEnd()).join('\n') + '\n'

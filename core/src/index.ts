@@ -289,6 +289,7 @@ export { controllersSettle, selectControllers, type ControllerCandidate } from '
 
 // How many phases, coupled or not, and how many of them at work.
 export {
+  byInterest,
   phaseCounts,
   recommendedCount,
   MOST_STUDIED,

@@ -3,7 +3,7 @@ import { evaluateStage } from '../corners/evaluate.js';
 import { genericParts } from '../library/genericParts.js';
 import { stageFromDocument } from '../stage/readStage.js';
 import type { Stage } from '../stage/schema.js';
-import { phaseCounts, recommendedCount, type PhaseCount, type PhaseStep } from './phaseStudy.js';
+import { byInterest, phaseCounts, recommendedCount, type PhaseCount, type PhaseStep } from './phaseStudy.js';
 
 const read = stageFromDocument({
   format: 'yundro-stage',
@@ -108,5 +108,12 @@ describe('which number is recommended', () => {
     expect(found?.phases).toBe(2);
     expect(found?.words).toContain('No number of phases meets all; 2 phases misses least: a.');
     expect(recommendedCount([], 'balanced')).toBeUndefined();
+  });
+  test('load steps of what is recommended, of the runner-up and of the present number are simulated first', () => {
+    const studied = [count(1, 9), count(2, 4), count(3, 5), count(4, 8), count(5, 7)].map((one) => ({
+      count: one,
+      step: () => undefined,
+    }));
+    expect(byInterest(studied, 'balanced', 4).map((one) => one.count.phases)).toEqual([2, 3, 4, 1, 5]);
   });
 });

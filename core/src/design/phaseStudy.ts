@@ -201,3 +201,21 @@ export function recommendedCount(
   }
   return { phases: best.phases, runnerUp: next?.phases, words: sentences.join(' ') };
 }
+
+/** Studied numbers in the order in which their load steps matter: what is recommended without them, the runner-up, the present one. @public */
+export function byInterest(
+  studied: readonly StudiedCount[],
+  objective: Objective,
+  present: number,
+): readonly StudiedCount[] {
+  const found = recommendedCount(
+    studied.map(({ count }) => count),
+    objective,
+  );
+  const first = [found?.phases, found?.runnerUp, present];
+  const place = ({ count }: StudiedCount): number => {
+    const at = first.indexOf(count.phases);
+    return at < 0 ? first.length : at;
+  };
+  return [...studied].sort((a, b) => place(a) - place(b));
+}

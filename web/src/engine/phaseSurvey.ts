@@ -1,4 +1,5 @@
 import {
+  byInterest,
   completeStage,
   couplingStudy,
   phaseCounts,
@@ -43,7 +44,7 @@ export const phaseSurvey = {
       counts.push(one.count);
       tell(sofar());
     }
-    for (const { step } of studied) {
+    for (const { step } of byInterest(studied, objective, stage.phases)) {
       const found = step();
       if (!found) continue;
       steps.push(found);
