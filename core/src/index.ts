@@ -308,3 +308,12 @@ export {
   type WindingFigures,
 } from './survey/couplingStudy.js';
 export { shedding, type Shedding, type ShedPoint, type Threshold } from './survey/shedding.js';
+export {
+  sharingStudy,
+  unequalPhases,
+  NO_ERROR,
+  type PhaseError,
+  type SharingSample,
+  type SharingStudy,
+  type UnequalPhases,
+} from './tolerance/currentSharing.js';

@@ -54,6 +54,12 @@ test('what interleaving cancels, whether coupling is worth it, and when phases a
   await page.getByLabel('Wound').selectOption('direct');
   await expect(verdict).toContainText('direct coupling of 0.6');
 
+  await page.getByRole('button', { name: 'Sharing' }).click();
+  const sharing = page.getByRole('table', { name: 'Current sharing' });
+  await expect(sharing).toContainText('200 boards');
+  await expect(sharing.locator('tbody tr')).toHaveCount(2);
+  await expect(page.getByText(/This stage senses the current of each phase/)).toBeVisible();
+
   await page.getByRole('button', { name: 'Shedding' }).click();
   const thresholds = page.getByRole('table', { name: 'Thresholds of shedding' });
   await expect(thresholds.locator('tbody tr')).toHaveCount(3);

@@ -4,6 +4,7 @@ import {
   couplingStudy,
   phaseCounts,
   recommendedCount,
+  sharingStudy,
   shedding,
   type CouplingStudy,
   type Inventory,
@@ -11,6 +12,7 @@ import {
   type PhaseCount,
   type PhaseStep,
   type Recommended,
+  type SharingStudy,
   type Shedding,
   type Stage,
 } from '@yundro/core';
@@ -21,6 +23,9 @@ export interface CountedPhases {
   readonly steps: readonly PhaseStep[];
   readonly recommended: Recommended | undefined;
 }
+
+/** Boards scattered. */
+const BOARDS = 200;
 
 /** Questions about the phases of a stage; the words for why there is no answer. */
 export const phaseSurvey = {
@@ -58,6 +63,11 @@ export const phaseSurvey = {
   ): CouplingStudy | string | undefined {
     const complete = completeStage(stage);
     return complete.ok ? couplingStudy(complete.value, coupling) : undefined;
+  },
+  /** Boards of unequal phases. */
+  sharing(stage: Stage): SharingStudy | string | undefined {
+    const complete = completeStage(stage);
+    return complete.ok ? sharingStudy(complete.value, BOARDS) : undefined;
   },
   shedding(stage: Stage): Shedding | string | undefined {
     const complete = completeStage(stage);

@@ -100,6 +100,7 @@ export const survey = {
   designed: async (...asked: Parameters<Designs['designed']>) => (await designs()).designed(...asked),
   phaseCounts: async (...asked: Parameters<Phases['phaseCounts']>) => (await phases()).phaseCounts(...asked),
   couplingStudy: async (...asked: Parameters<Phases['couplingStudy']>) => (await phases()).couplingStudy(...asked),
+  sharing: async (...asked: Parameters<Phases['sharing']>) => (await phases()).sharing(...asked),
   shedding: async (...asked: Parameters<Phases['shedding']>) => (await phases()).shedding(...asked),
   injectedLoop: async (...asked: Parameters<Tools['injectedLoop']>) => (await tools()).injectedLoop(...asked),
 };

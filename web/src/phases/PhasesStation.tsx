@@ -6,12 +6,14 @@ import { ViewPick } from '../station/ViewPick';
 import { CancellationView } from './CancellationView';
 import { CountView } from './CountView';
 import { CouplingView } from './CouplingView';
+import { SharingView } from './SharingView';
 import { SheddingView } from './SheddingView';
 
 const VIEWS = [
   { view: 'count', words: 'How many' },
   { view: 'cancellation', words: 'Cancellation' },
   { view: 'coupling', words: 'Coupling' },
+  { view: 'sharing', words: 'Sharing' },
   { view: 'shedding', words: 'Shedding' },
 ] as const;
 type View = (typeof VIEWS)[number]['view'];
@@ -20,6 +22,7 @@ const SHOWN: Readonly<Record<View, () => React.ReactNode>> = {
   count: CountView,
   cancellation: CancellationView,
   coupling: CouplingView,
+  sharing: SharingView,
   shedding: SheddingView,
 };
 

@@ -6,6 +6,7 @@ import {
   type CoupledWindings,
   type CouplingStudy,
   type PhaseCount,
+  type SharingStudy,
   type Shedding,
 } from '@yundro/core';
 import type { Axis, Curve, Mark, Region } from '../charts/curves';
@@ -216,5 +217,45 @@ export function sheddingChart({ points, thresholds }: Shedding): PhaseChart {
       const near = points.find(({ load }) => load >= add) ?? points.at(-1);
       return { x: add, y: near?.efficiency ?? low, here: false, label: `${String(to)} at work` };
     }),
+  };
+}
+
+/** The value that a share of a list stays below. */
+export function quantile(values: readonly number[], part: number): number {
+  const sorted = [...values].sort((a, b) => a - b);
+  return sorted[Math.min(sorted.length - 1, Math.max(0, Math.ceil(part * sorted.length) - 1))] ?? NaN;
+}
+
+/** The share of boards whose heaviest phase stays below what it carries, over the mean. */
+export function sharingChart({ samples }: SharingStudy): PhaseChart {
+  const curve = (words: string, of: readonly number[], k: number): Curve => {
+    const x = [...of].sort((a, b) => a - b);
+    return { words, x, y: x.map((_, i) => (i + 1) / x.length), ...look(k), labelAt: quantile(of, 0.6) };
+  };
+  const curves = [
+    curve(
+      'one duty ratio',
+      samples.map(({ open }) => open),
+      0,
+    ),
+    curve(
+      'a loop that makes them alike',
+      samples.map(({ shared }) => shared),
+      1,
+    ),
+  ];
+  const most = Math.max(...curves.flatMap(({ x }) => x));
+  const percent = (value: number): string => `${(100 * value).toFixed(0)} %`;
+  return {
+    x: {
+      words: 'heaviest phase / mean',
+      unit: 'ratio',
+      min: 1,
+      max: Math.max(1.05, most),
+      label: (value) => `+${percent(value - 1)}`,
+    },
+    y: { words: 'boards', unit: 'ratio', min: 0, max: 1, step: 0.25, label: percent },
+    curves,
+    marks: [],
   };
 }
