@@ -91,7 +91,10 @@ export const phases: Command = {
       timeLeft() ? (step() ?? []) : [],
     );
     const recommended = recommendedCount(counts, objective, steps);
-    const complete = completeStage(stage);
+    // Where the stage has no parts yet, those of the draft with as many phases.
+    const own = completeStage(stage);
+    const drafted = counts.find((one) => one.phases === stage.phases)?.stage;
+    const complete = own.ok || !drafted ? own : completeStage({ ...drafted, coupling: stage.coupling });
     const coupling =
       stage.coupling.kind === 'none'
         ? {

@@ -158,7 +158,7 @@ export function orbitNewton(
       const early = guards.find(
         (guard, g) => (instants[g] ?? 0) < bounds(guard, dutyOf(guard.phase), period, instants).from,
       );
-      if (early) return none('a diode would stop before it starts', iteration);
+      if (early) return none('a diode would stop before it starts', iteration, early);
       return { kind: 'found', pass: along(x, false), duties, instants, period, iterations: iteration };
     }
   }

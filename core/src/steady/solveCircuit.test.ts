@@ -111,3 +111,31 @@ describe('a solved circuit of a like condition', () => {
     expect(warm.solution.iterations).toBeLessThanOrEqual(cold.solution.iterations);
   });
 });
+
+test('two phases whose current is reversed at both edges are solved behind the series inductance of the input capacitors', () => {
+  // The rectifier's body diode is taken to conduct at first, and its overlap with the main switch comes out shorter than nothing.
+  const complete = stage(
+    {},
+    {
+      phases: 2,
+      deadTime: 40e-9,
+      targets: { inputVoltage: { min: 10.8, max: 13.2 }, outputVoltage: 1, outputCurrent: { min: 1, max: 60 } },
+      parts: {
+        inductor: { inductance: 150e-9, resistance: 0.25e-3 },
+        outputCapacitors: [{ capacitance: 220e-6, esr: 2.18e-3, esl: 0.7e-9, count: 19 }],
+        inputCapacitors: [{ capacitance: 47e-6, esr: 2.85e-3, esl: 0.7e-9, count: 3 }],
+        highSide: { onResistance: 4.1e-3, bodyDiodeVoltage: 0.8, bodyDiodeResistance: 4.1e-3 },
+        lowSide: { onResistance: 0.8e-3, bodyDiodeVoltage: 0.8, bodyDiodeResistance: 0.8e-3 },
+      },
+    },
+  );
+  for (const volts of [10.8, 12, 13.2])
+    for (const current of [0.1, 1, 2, 4, 30]) {
+      const found = solveCircuit(complete, at(volts, current), {});
+      if (found.kind !== 'solved') throw new Error(`${String(volts)} V, ${String(current)} A: ${found.reason}`);
+      const { solution, powerStage } = found;
+      expect(solution.duty).toBeGreaterThan(0.9 / volts);
+      expect(solution.duty).toBeLessThan(1.35 / volts);
+      expect(average(solution, nodeVoltage(powerStage.outputNode))).toBeCloseTo(1, 6);
+    }
+});
