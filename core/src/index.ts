@@ -317,3 +317,16 @@ export {
   type SharingStudy,
   type UnequalPhases,
 } from './tolerance/currentSharing.js';
+
+// Stages that feed stages.
+export { feedingTree, type Fed, type FeedingTree } from './system/feedingTree.js';
+export {
+  meanDrawn,
+  powerFlow,
+  waysToLoads,
+  type Alternative,
+  type FlowThrough,
+  type LoadShare,
+  type PowerFlow,
+  type SystemCase,
+} from './system/powerFlow.js';

@@ -13,6 +13,7 @@ import './styles/schematic.css';
 import './styles/working.css';
 import './styles/shelf.css';
 import './styles/library.css';
+import './styles/project.css';
 import './styles/palette.css';
 import './styles/answers.css';
 import './styles/focus.css';
@@ -93,6 +94,7 @@ const router = createBrowserRouter([
           { path: '*', lazy: async () => ({ Component: (await import('./stage/LostStation')).LostStation }) },
         ],
       },
+      { path: '/projects/:id', lazy: async () => ({ Component: (await import('./project/ProjectPage')).ProjectPage }) },
       { path: '/library', lazy: async () => ({ Component: (await import('./library/LibraryPage')).LibraryPage }) },
       { path: '*', element: <LostPage /> },
     ],

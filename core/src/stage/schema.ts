@@ -77,6 +77,8 @@ export const stageSchema = z
     format: z.literal(STAGE_FORMAT),
     version: z.literal(STAGE_VERSION),
     name: text(120).min(1).default('Untitled stage'),
+    /** The stage of the same project whose output is this one's input, by its name. */
+    fedBy: text(120).min(1).optional(),
     notes: text(20000).default(''),
     topology: z.enum(TOPOLOGY_NAMES),
     rectifier: z.enum(['synchronous', 'diode']).default('synchronous'),

@@ -118,6 +118,7 @@ const hullBus: StageInput = {
 const loggerLogic: StageInput = {
   ...common,
   name: 'Logger logic',
+  fedBy: 'Hull bus',
   notes: 'Always on: the light-load behaviour decides how long the buoy lasts through a calm week.',
   topology: 'buck',
   targets: {
@@ -212,6 +213,7 @@ const loggerLogic: StageInput = {
 const echoCore: StageInput = {
   ...common,
   name: 'Echo core',
+  fedBy: 'Hull bus',
   notes: 'Signal processor of the echo sounder: four interleaved phases from the 12 V bus.',
   topology: 'buck',
   phases: 4,
@@ -327,6 +329,7 @@ const mastRadio: StageInput = {
 const hydrophoneBias: StageInput = {
   ...common,
   name: 'Hydrophone bias',
+  fedBy: 'Hull bus',
   notes: 'Negative bias of the hydrophone preamplifier. Quiet matters more than efficiency.',
   topology: 'inverting-buck-boost',
   rectifier: 'diode',

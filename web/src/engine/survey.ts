@@ -40,6 +40,9 @@ const designs = async (): Promise<Designs> => (await import('./designSurvey')).d
 type Phases = (typeof import('./phaseSurvey'))['phaseSurvey'];
 const phases = async (): Promise<Phases> => (await import('./phaseSurvey')).phaseSurvey;
 
+type Systems = (typeof import('./systemSurvey'))['systemSurvey'];
+const systems = async (): Promise<Systems> => (await import('./systemSurvey')).systemSurvey;
+
 /** Questions that take longer than an edit may wait; undefined where the stage still lacks a part. */
 export const survey = {
   /** The highest input capacitor RMS current over the whole input range at full load. */
@@ -98,6 +101,8 @@ export const survey = {
   readRecord: async (...asked: Parameters<Tools['readRecord']>) => (await tools()).readRecord(...asked),
   waveformsCsv: async (...asked: Parameters<Tools['waveformsCsv']>) => (await tools()).waveformsCsv(...asked),
   designed: async (...asked: Parameters<Designs['designed']>) => (await designs()).designed(...asked),
+  system: async (...asked: Parameters<Systems['system']>) => (await systems()).system(...asked),
+  meanDrawn: async (...asked: Parameters<Systems['meanDrawn']>) => (await systems()).meanDrawn(...asked),
   phaseCounts: async (...asked: Parameters<Phases['phaseCounts']>) => (await phases()).phaseCounts(...asked),
   couplingStudy: async (...asked: Parameters<Phases['couplingStudy']>) => (await phases()).couplingStudy(...asked),
   sharing: async (...asked: Parameters<Phases['sharing']>) => (await phases()).sharing(...asked),

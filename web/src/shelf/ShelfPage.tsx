@@ -148,7 +148,7 @@ export function ShelfPage() {
                 >
                   {folded.has(project.id) ? '▸' : '▾'}
                 </button>{' '}
-                {project.name}
+                <Link to={`/projects/${project.id}`}>{project.name}</Link>
               </h2>
               <span className="quiet small">
                 {project.stages.length} {project.stages.length === 1 ? 'stage' : 'stages'}

@@ -56,6 +56,7 @@ export function StagePage() {
   const { id = '' } = useParams();
   const stage = useSession((session) => session.document);
   const project = useSession((session) => session.record?.projectName);
+  const projectId = useSession((session) => session.record?.projectId);
   const loadFault = useSession((session) => session.loadFault);
   const folded = useLayout((layout) => layout.folded);
   const working = useLayout((layout) => layout.working);
@@ -97,7 +98,7 @@ export function StagePage() {
         Skip to the station
       </a>
       <TopBar>
-        <span className="crumb">{project}</span>
+        <span className="crumb">{projectId !== undefined && <Link to={`/projects/${projectId}`}>{project}</Link>}</span>
         <strong>{stage?.name}</strong>
         <SaveStateMark />
         <span className="push" />
