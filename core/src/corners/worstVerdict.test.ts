@@ -10,7 +10,7 @@ const AT_MOST: Judged = {
   sense: 'at-most',
   required: 10,
   figure: 'outputRipple',
-} as Judged;
+};
 const at = (...actuals: readonly Actual['actual'][]): readonly Actual[] =>
   actuals.map((actual, k) => ({ corner: corner(k), actual }));
 const judged = (...actuals: readonly Actual['actual'][]) => worstVerdict(AT_MOST, at(...actuals));

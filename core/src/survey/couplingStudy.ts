@@ -79,7 +79,7 @@ function wound(complete: CompleteStage, coupling: Stage['coupling'], inductance:
   return {
     ...complete,
     stage: { ...complete.stage, coupling },
-    inductor: { inductance, resistance } as CompleteStage['inductor'],
+    inductor: { inductance, resistance },
   };
 }
 

@@ -245,9 +245,13 @@ function Feeders({ records }: { readonly records: readonly StageRecord[] }) {
   const queries = useQueryClient();
   const [fault, setFault] = useState<string>();
   const feed = async ({ id, revision, document }: StageRecord, by: string): Promise<void> => {
-    const { fedBy: _, ...rest } = document;
     try {
-      const saved = await api.saveStage(id, revision, by === '' ? rest : { ...rest, fedBy: by }, crypto.randomUUID());
+      const saved = await api.saveStage(
+        id,
+        revision,
+        { ...document, fedBy: by === '' ? undefined : by },
+        crypto.randomUUID(),
+      );
       queries.setQueryData(recordKey(id), saved);
       setFault(undefined);
     } catch (error) {
