@@ -63,11 +63,6 @@ await view('transient', 'light', async (page) => {
   await page.getByRole('region', { name: /What drives the margin/ }).waitFor();
 });
 
-await view('topologies', 'light', async (page) => {
-  await open(page, 'Dynamo intake');
-  await page.getByRole('table', { name: 'Topologies for these targets' }).scrollIntoViewIfNeeded();
-});
-
 await view('inductor', 'light', async (page) => {
   await open(page, 'Hull bus', 'Inductor');
   await page.getByRole('table', { name: 'Inductors that fit' }).waitFor();
@@ -99,11 +94,6 @@ await view('efficiency-map', 'light', async (page) => {
     .nth(2)
     .waitFor();
 });
-await view('heat', 'dark', async (page) => {
-  await open(page, 'Mast radio', 'Efficiency');
-  await page.getByRole('button', { name: 'Where it goes' }).click();
-  await page.getByRole('table', { name: 'Operating modes' }).waitFor();
-});
 await view('working', 'light', async (page) => {
   await open(page, 'Hull bus', 'Stage');
   await page.locator('.line[data-target="outputRipple"]').click();
@@ -120,6 +110,17 @@ await view('loop-tolerance', 'dark', async (page) => {
   await page.getByRole('button', { name: 'Tolerance', exact: true }).click();
   await page.getByRole('button', { name: /Scatter/ }).click();
   await page.getByRole('button', { name: 'Stop' }).waitFor({ state: 'detached', timeout: 60_000 });
+});
+await view('phases', 'light', async (page) => {
+  await open(page, 'Echo core', 'Phases');
+  await page.getByText(/Runner-up/).waitFor();
+  await page.locator('[aria-label="Numbers of phases"] tbody tr').nth(11).waitFor({ timeout: 60_000 });
+});
+await view('project', 'light', async (page) => {
+  await page.goto(server.address);
+  await page.getByRole('link', { name: 'Skerry-9', exact: true }).click();
+  await page.getByRole('img', { name: /^Power through the stages/ }).waitFor();
+  await page.getByText('are drawn on average').waitFor();
 });
 await view('library', 'light', async (page) => {
   await page.goto(`${server.address}/library`);

@@ -50,6 +50,13 @@ for (const scheme of ['light', 'dark'] as const) {
     await expect(page.getByRole('dialog')).toBeVisible();
     await page.waitForTimeout(400);
     expect(await faults()).toEqual([]);
+    await openStage(page, 'Echo core', 'Phases');
+    await page.getByRole('button', { name: 'Shedding' }).click();
+    await expect(page.getByRole('table', { name: 'Thresholds of shedding' })).toBeVisible();
+    expect(await faults()).toEqual([]);
+    await page.getByRole('link', { name: 'Skerry-9' }).click();
+    await expect(page.getByRole('img', { name: /^Power through the stages/ })).toBeVisible();
+    expect(await faults()).toEqual([]);
   });
 }
 

@@ -61,8 +61,12 @@ test('marks on the rail say the word of the worst line each station decides', as
 
 test('every station: main picture and the fields that act on it are in the window at 1280 by 800', async ({ page }) => {
   await openStage(page, 'Hull bus');
-  for (const station of ['Targets', 'Stage', 'Inductor', 'Capacitors', 'Switches', 'Efficiency', 'Loop', 'Transient']) {
-    await goTo(page, station);
+  const stations = ['Targets', 'Stage', 'Inductor', 'Capacitors', 'Switches', 'Efficiency', 'Loop', 'Transient'];
+  for (const station of [...stations, 'Phases']) {
+    if (station === 'Phases') {
+      await goTo(page, 'Stage');
+      await page.getByRole('link', { name: 'How many phases?' }).click();
+    } else await goTo(page, station);
     const picture = page.locator('[data-station="picture"]').locator('canvas, table').first();
     await expect(picture).toBeVisible();
     const bottom = async (): Promise<number> => {
