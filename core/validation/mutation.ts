@@ -3,8 +3,8 @@ export const MUTATION: readonly string[] = [
   '## Lines changed on purpose',
   '',
   '`npm run mutate` changes lines of the core one at a time and runs the tests of their own folder, the fast ones, alone: a figure is a',
-  'lower bound of what all tests together find. Figures so far: `smallsignal/predictedStep.ts`, 47 of 58 changes noticed (81 %) where',
-  '30 were before; what is left are limits met exactly (`>` for `>=`), how long a step is followed, and reasons that other code gives',
-  'first. The stretch of `steady/solveCircuit.ts` in the sample, 17 of 66 (26 %): it is guarded by the validations and by the sweep over',
-  'every topology, which run for minutes and are left out here. The other folders of the sample have not been run to their end.',
+  'lower bound of what all tests together find. Of the sample: steady 50 of 66 changes noticed (76 %, 17 before), smallsignal 144 of 177',
+  '(81 %, 116 before), modes 57 of 84 (68 %; 55 of 109 before), losses 61 of 65 (94 %, 39 before). Corners: 73 of 106 (69 %) before tests of',
+  'the worst corner and of the limits of the crossover were added; not run again to its end since. What is left in steady and modes are',
+  'hints that only save iterations, stops that only save rounds, and limits met exactly; in smallsignal limits met exactly as well.',
 ];

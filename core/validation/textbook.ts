@@ -1,3 +1,4 @@
+import { modeInductances, steadyInductance, windingRipple } from '../src/firstcut/coupledRipple.js';
 import {
   buckIdealDuty,
   buckInductance,
@@ -61,6 +62,10 @@ const RMS = 'RMS of a trapezoidal waveform (standard result)';
 const INPUT_RMS = 'RMS current of the buck input capacitor (standard; recomputed by integration)';
 const CANCELLATION = 'Ripple cancellation of the interleaved buck (standard result, by summing the phase triangles)';
 const INTERLEAVED_RMS = 'Interleaved buck input RMS current with inductor ripple (by waveform integration)';
+
+const COUPLED =
+  'P.-L. Wong, P. Xu, B. Yang, F. C. Lee, Performance Improvements of Interleaving VRMs with Coupling Inductors, IEEE Trans. Power Electronics 16(4), 2001 (two inverse windings of 500 nH)';
+const coupledPair = { inductance: 500e-9, kind: 'inverse', coefficient: 0.6, windings: 2 } as const;
 
 const ripple = buckRipple.compute({ vOut: 5, duty: 5 / 12, fSw: 400e3, inductance: 6.0763889e-6 });
 
@@ -263,4 +268,12 @@ export const textbookChecks: readonly OutsideCheck[] = [
       buckInputCapacitorRms.compute({ loadCurrent: 60, duty, phases, ripple: phaseRipple }),
     ),
   ]),
+  check(COUPLED, 'steady-state inductance, k = 0.6, D = 0.2', 'H', 3.7647059e-7, () =>
+    steadyInductance(coupledPair, 0.2),
+  ),
+  check(COUPLED, 'transient inductance', 'H', 2e-7, () => modeInductances(coupledPair).common),
+  check(COUPLED, 'phase ripple at 12 V', 'A', 10.2, () => windingRipple(coupledPair, 12, 0.2, 2e-6)),
+  check(COUPLED, 'the same of uncoupled inductors of the transient inductance', 'A', 19.2, () =>
+    windingRipple({ ...coupledPair, kind: 'none', inductance: 2e-7 }, 12, 0.2, 2e-6),
+  ),
 ];

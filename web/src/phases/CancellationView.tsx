@@ -3,9 +3,10 @@ import { useMemo } from 'react';
 import { CurveChart } from '../charts/CurveChart';
 import { useSession } from '../stage/stageSession';
 import { cancellationChart, inputRmsChart } from './phaseCharts';
+import type { Framed } from './framed';
 
 /** What interleaving cancels, against the duty ratio, with the duty ratios of the design drawn in. */
-export function CancellationView() {
+export function CancellationView({ frame }: Framed) {
   const stage = useSession((session) => session.worked?.stage);
   const corners = useSession((session) => session.worked?.corners);
   const charts = useMemo(() => {
@@ -25,8 +26,8 @@ export function CancellationView() {
         : []),
     ] as const;
   }, [stage, corners]);
-  if (!charts) return <p className="quiet">There is no operating point yet.</p>;
-  return (
+  if (!charts) return frame(<p className="quiet">There is no operating point yet.</p>);
+  return frame(
     <>
       <div className={charts.length > 1 ? 'two-charts' : ''}>
         {charts.map(([words, chart]) => (
@@ -38,6 +39,6 @@ export function CancellationView() {
         sum has the frequency of all phases together and vanishes at the nulls, but no design stands still there:
         tolerance and load move the duty ratio. The hatched band is that of this design at full load.
       </p>
-    </>
+    </>,
   );
 }

@@ -11,10 +11,11 @@ import { Failed } from '../shown/Answered';
 import { DataTable, type DataColumn } from '../shown/DataTable';
 import { useSession } from '../stage/stageSession';
 import { useWorkedStage } from '../stage/useCorner';
+import type { Framed } from './framed';
 import { countChart } from './phaseCharts';
 
 /** The stage with 1 to 12 phases, each with parts of its own from the library. */
-export function CountView() {
+export function CountView({ frame }: Framed) {
   const worked = useWorkedStage();
   const objective = useWishes((state) => state.objective);
   const { inventory, fault } = useInventory();
@@ -36,25 +37,35 @@ export function CountView() {
   );
   const { answer, working, failure, retry } = asked;
   if (fault !== undefined)
-    return (
+    return frame(
       <p className="notice bad" role="alert">
         {fault}
-      </p>
+      </p>,
     );
-  if (failure) return <Failed what="study of the phases" sentence={failure.sentence} retry={retry} />;
+  if (failure) return frame(<Failed what="study of the phases" sentence={failure.sentence} retry={retry} />);
   const shown = answer?.question === question ? answer?.value : told?.of === question ? told?.sofar : undefined;
   const before = shown ?? answer?.value ?? told?.sofar;
   if (!before || before.counts.length === 0)
-    return <p className="quiet small">Stages of 1 to 12 phases are being drafted from the library …</p>;
-  return (
-    <div className={shown ? 'answered' : 'answered stale'} aria-busy={!shown}>
+    return frame(<p className="quiet small">Stages of 1 to 12 phases are being drafted from the library …</p>);
+  const dimmed = shown ? 'answered' : 'answered stale';
+  return frame(
+    <div className={dimmed} aria-busy={!shown}>
       {!shown && (
         <p className="stale-note" role="status">
           Still showing the design before the last edit.
         </p>
       )}
       <Counts of={before} working={working} />
-    </div>
+    </div>,
+    <div className={dimmed}>
+      <CountTable counts={before.counts} steps={before.steps} recommended={before.recommended?.phases} />
+      <p className="small quiet">
+        Each number has parts of its own from the library, for the same targets at the same frequency: what is pinned of
+        the parts does not stand here. Drafts have no loop of their own yet; the load step is simulated at the clock
+        with a compensator proposed for it, and more output capacitors would mend what it misses. Filled: recommended;
+        small: misses a target.
+      </p>
+    </div>,
   );
 }
 
@@ -109,13 +120,6 @@ function Counts({
           <CurveChart key={words} words={words} {...chart} />
         ))}
       </div>
-      <CountTable counts={counts} steps={steps} recommended={best} />
-      <p className="small quiet">
-        Each number has parts of its own from the library, for the same targets at the same frequency: what is pinned of
-        the parts does not stand here. Drafts have no loop of their own yet; the load step is simulated at the clock
-        with a compensator proposed for it, and more output capacitors would mend what it misses. Filled: recommended;
-        small: misses a target.
-      </p>
     </>
   );
 }

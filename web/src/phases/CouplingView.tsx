@@ -15,13 +15,14 @@ import { DataTable, type DataColumn } from '../shown/DataTable';
 import { SurveyWait } from '../stage/SurveyWait';
 import { useWorkedStage } from '../stage/useCorner';
 import { equivalentChart, sweepChart } from './phaseCharts';
+import type { Framed } from './framed';
 
 /** A coefficient to look at where the stage has none. Common practice for integrated pairs: a half or a little less. */
 const LOOKED_AT = 0.4;
 type Coupling = Exclude<Stage['coupling'], { readonly kind: 'none' }>;
 
 /** The inductors coupled: what it brings over this input range, and against what. */
-export function CouplingView() {
+export function CouplingView({ frame }: Framed) {
   const worked = useWorkedStage();
   const own = worked?.stage.coupling;
   const phases = worked?.stage.phases ?? 1;
@@ -39,7 +40,7 @@ export function CouplingView() {
   const asked = useSurvey<NonNullable<typeof question>, CouplingStudy | string | undefined>(question, (survey, of) =>
     survey.couplingStudy(of.stage, of.coupling),
   );
-  return (
+  return frame(
     <>
       <div className="corner-pick small">
         <label>
@@ -91,7 +92,7 @@ export function CouplingView() {
           )
         }
       </Answered>
-    </>
+    </>,
   );
 }
 

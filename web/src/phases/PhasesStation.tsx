@@ -1,4 +1,5 @@
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
+import type { Framed } from './framed';
 import { QuantityField } from '../fields/QuantityField';
 import { CouplingFields } from '../stage/FormFields';
 import { Station } from '../station/Station';
@@ -18,7 +19,7 @@ const VIEWS = [
 ] as const;
 type View = (typeof VIEWS)[number]['view'];
 
-const SHOWN: Readonly<Record<View, () => React.ReactNode>> = {
+const SHOWN: Readonly<Record<View, (props: Framed) => ReactNode>> = {
   count: CountView,
   cancellation: CancellationView,
   coupling: CouplingView,
@@ -30,7 +31,7 @@ const SHOWN: Readonly<Record<View, () => React.ReactNode>> = {
 export function PhasesStation() {
   const [view, setView] = useState<View>('count');
   const Shown = SHOWN[view];
-  return (
+  const frame = (picture: ReactNode, below?: ReactNode): ReactNode => (
     <Station
       title="Phases"
       says="what interleaving and coupling bring over this operating range"
@@ -42,7 +43,10 @@ export function PhasesStation() {
           <CouplingFields />
         </fieldset>
       }
-      picture={<Shown />}
-    />
+      picture={picture}
+    >
+      {below}
+    </Station>
   );
+  return <Shown frame={frame} />;
 }

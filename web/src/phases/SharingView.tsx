@@ -6,14 +6,15 @@ import { Answered } from '../shown/Answered';
 import { SurveyWait } from '../stage/SurveyWait';
 import { useWorkedStage } from '../stage/useCorner';
 import { quantile, sharingChart } from './phaseCharts';
+import type { Framed } from './framed';
 
 /** How alike the phases of boards carry the current, and what is left of the cancellation. */
-export function SharingView() {
+export function SharingView({ frame }: Framed) {
   const worked = useWorkedStage();
   const asked = useSurvey<NonNullable<typeof worked>, SharingStudy | string | undefined>(worked, (survey, { stage }) =>
     survey.sharing(stage),
   );
-  return (
+  return frame(
     <Answered of={asked} what="study of current sharing" wait={<SurveyWait working />}>
       {(found, { stage }) =>
         found === undefined ? (
@@ -24,7 +25,7 @@ export function SharingView() {
           <Found found={found} scheme={stage.control.scheme} />
         )
       }
-    </Answered>
+    </Answered>,
   );
 }
 

@@ -7,14 +7,15 @@ import { SurveyWait } from '../stage/SurveyWait';
 import { useWorkedStage } from '../stage/useCorner';
 import { useLoadProfile } from '../switches/profile';
 import { sheddingChart } from './phaseCharts';
+import type { Framed } from './framed';
 
 /** How many phases should be at work over load, and what that gains. */
-export function SheddingView() {
+export function SheddingView({ frame }: Framed) {
   const worked = useWorkedStage();
   const asked = useSurvey<NonNullable<typeof worked>, Shedding | string | undefined>(worked, (survey, { stage }) =>
     survey.shedding(stage),
   );
-  return (
+  return frame(
     <Answered of={asked} what="study of shedding" wait={<SurveyWait working />}>
       {(found) =>
         found === undefined ? (
@@ -25,7 +26,7 @@ export function SheddingView() {
           <Found found={found} />
         )
       }
-    </Answered>
+    </Answered>,
   );
 }
 
