@@ -46,7 +46,13 @@ export function CountView({ frame }: Framed) {
   const shown = answer?.question === question ? answer?.value : told?.of === question ? told?.sofar : undefined;
   const before = shown ?? answer?.value ?? told?.sofar;
   if (!before || before.counts.length === 0)
-    return frame(<p className="quiet small">Stages of 1 to 12 phases are being drafted from the library …</p>);
+    return frame(
+      <p className="quiet small">
+        {answer?.question === question && answer !== undefined
+          ? 'No number of phases makes a stage of these targets: the targets say why.'
+          : 'Stages of 1 to 12 phases are being drafted from the library …'}
+      </p>,
+    );
   const dimmed = shown ? 'answered' : 'answered stale';
   return frame(
     <div className={dimmed} aria-busy={!shown}>
@@ -60,10 +66,10 @@ export function CountView({ frame }: Framed) {
     <div className={dimmed}>
       <CountTable counts={before.counts} steps={before.steps} recommended={before.recommended?.phases} />
       <p className="small quiet">
-        Each number has parts of its own from the library, for the same targets at the same frequency: what is pinned of
-        the parts does not stand here. Drafts have no loop of their own yet; the load step is simulated at the clock
-        with a compensator proposed for it, and more output capacitors would mend what it misses. Filled: recommended;
-        small: misses a target.
+        Each number has parts of its own from the library, not coupled, for the same targets at the same frequency: what
+        is pinned of the parts does not stand here. Drafts have no loop of their own yet; the load step is simulated at
+        the clock with a compensator proposed for it, and more output capacitors would mend what it misses. Filled:
+        recommended; small: misses a target.
       </p>
     </div>,
   );

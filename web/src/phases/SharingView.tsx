@@ -80,7 +80,7 @@ function Found({ found, scheme }: { readonly found: SharingStudy; readonly schem
       </table>
       <p className="small">
         {SENSES.has(scheme)
-          ? 'This stage senses the current of each phase: the second line is its own.'
+          ? `This stage senses the current of each phase: the second line is its own.${scheme === 'peak-current-mode' ? ' Its comparators make the peaks alike, so the averages still differ by half of what the ripples do.' : ''}`
           : 'This stage has one control voltage for all phases and senses none: the first line is its own.'}{' '}
         Equal phases peak at {formatQuantity(equalPeak, 'A', 3)}. At the switching frequency, where equal phases leave
         nothing, the sum keeps{' '}
