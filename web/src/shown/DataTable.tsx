@@ -196,7 +196,7 @@ export function DataTable<R>({
           </label>
         )}
         {kept !== '' && (
-          <span role="status">
+          <span aria-live="polite">
             {table.getFilteredRowModel().rows.length} of {rows.length}
           </span>
         )}
@@ -211,7 +211,7 @@ export function DataTable<R>({
             </Button>
           </span>
         )}
-        <span className="table-copied" role="status">
+        <span className="table-copied" aria-live="polite">
           {copied}
         </span>
         <Button

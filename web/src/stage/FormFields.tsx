@@ -50,7 +50,8 @@ const CORES = [
 export function CouplingFields() {
   const phases = useSession((session) => session.document?.phases ?? 1);
   const coupled = useSession((session) => session.document?.coupling.kind !== 'none');
-  if (phases === 1 && !coupled) return null;
+  if (phases === 1 && !coupled)
+    return <p className="quiet small mb-0">Coupling of the inductors: with more than one phase.</p>;
   const odd = phases % 2 === 1;
   return (
     <>
