@@ -224,7 +224,7 @@ export function DataTable<R>({
         </Button>
         {columns.length > WORTH_CHOOSING && (
           <details className="rare">
-            <summary aria-label={`${words}: columns`}>Columns</summary>
+            <summary>Columns</summary>
             <div className="table-columns">
               {table.getAllLeafColumns().map((column, i) => (
                 <label key={column.id} className="small">
