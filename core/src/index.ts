@@ -299,15 +299,24 @@ export {
 } from './design/phaseStudy.js';
 export {
   couplingStudy,
-  windingsOf,
+  couplingSweep,
   UNBALANCE,
   type Alike,
   type CouplingComparison,
   type CouplingPoint,
+  type CouplingSweep,
   type CouplingStudy,
   type WindingFigures,
 } from './survey/couplingStudy.js';
-export { shedding, type Shedding, type ShedPoint, type Threshold } from './survey/shedding.js';
+export { couplingLookedAt, USUAL_COUPLING, windingsOf, type Coupling } from './stage/coupling.js';
+export {
+  HYSTERESIS,
+  shedding,
+  type LoadShare,
+  type Shedding,
+  type ShedPoint,
+  type Threshold,
+} from './survey/shedding.js';
 export {
   sharingStudy,
   unequalPhases,
@@ -326,7 +335,6 @@ export {
   waysToLoads,
   type Alternative,
   type FlowThrough,
-  type LoadShare,
   type PowerFlow,
   type SystemCase,
 } from './system/powerFlow.js';

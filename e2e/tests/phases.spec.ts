@@ -9,7 +9,7 @@ test('numbers of phases are drafted and weighed, one is recommended, and taking 
   const table = page.getByRole('table', { name: 'Numbers of phases' });
   // The first is there long before all of them.
   await expect(table.locator('tbody tr').first()).toBeVisible();
-  await expect(says).toContainText(/Recommended, by the objective of the design: \d phases?:/);
+  await expect(says).toContainText(/Recommended for loss, board and price: \d phases?:/);
   await expect(table.locator('tbody tr')).toHaveCount(12);
   await expect(says).toContainText(/Runner-up, \d+ phases?:/);
   await expect(page.getByRole('img', { name: /^Loss against the number of phases.*recommended at/ })).toBeVisible();
@@ -21,6 +21,14 @@ test('numbers of phases are drafted and weighed, one is recommended, and taking 
   // Load steps follow, simulated.
   await expect(table.locator('tbody tr').first().locator('td:nth-child(6)')).toContainText(/mV/, { timeout: 90_000 });
 
+  // Stopped, what there is stays, and begins again when asked.
+  await page.getByRole('button', { name: 'Stop', exact: true }).click();
+  await expect(says).toContainText('Stopped.');
+  await expect(table.locator('tbody tr')).toHaveCount(12);
+  await page.getByRole('button', { name: 'Begin again' }).click();
+  await expect(page.getByRole('button', { name: 'Stop', exact: true })).toBeVisible();
+  await expect(says).toContainText(/Its load step takes the output [\d.]+.mV of the [\d.]+.mV allowed/);
+
   await page.getByRole('button', { name: 'Take 3 phases' }).click();
   await expect(page.getByLabel('Phases', { exact: true })).toHaveValue('3');
   const undo = page.getByRole('button', { name: 'Undo' });
@@ -30,6 +38,13 @@ test('numbers of phases are drafted and weighed, one is recommended, and taking 
   await expect(page.getByText(/Taken: undo brings back/)).toBeVisible({ timeout: 90_000 });
   await undo.click();
   await goTo(page, 'Phases');
+  await expect(table.locator('tbody tr').first()).toBeVisible();
+  // A draft of another design than the one on the screen cannot be taken: it would undo the edit since.
+  await page.getByLabel('Phases', { exact: true }).fill('5');
+  await page.getByLabel('Phases', { exact: true }).press('Enter');
+  await expect(page.getByText('Still showing the design before the last edit.')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Take 2 phases' })).toBeDisabled();
+  await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByLabel('Phases', { exact: true })).toHaveValue('4');
 });
 

@@ -1,6 +1,7 @@
 import {
   byInterest,
   completeStage,
+  couplingLookedAt,
   couplingStudy,
   formatQuantity,
   MOST_STUDIED,
@@ -12,6 +13,7 @@ import {
   type PhaseCount,
   type PhaseStep,
   type Shedding,
+  type Stage,
 } from '@yundro/core';
 import type { Command } from '../command.js';
 import { CommandError } from '../commandError.js';
@@ -19,9 +21,6 @@ import { commandLine, numberOption, stageFrom } from '../input.js';
 import { inventoryFrom } from '../inventory.js';
 import { timeLeft } from '../patience.js';
 import { jsonText, table } from '../report.js';
-
-/** A coefficient looked at where the stage has none. Common practice for integrated pairs: a half or a little less. */
-const LOOKED_AT = 0.4;
 
 function countsReport(counts: readonly PhaseCount[], steps: readonly PhaseStep[]): string {
   const amps = (value: number): string => formatQuantity(value, 'A', 3);
@@ -33,7 +32,7 @@ function countsReport(counts: readonly PhaseCount[], steps: readonly PhaseStep[]
       amps(winding),
       amps(summed),
       amps(inputRms),
-      step === undefined ? '–' : formatQuantity(step.deviation, 'V', 3),
+      step?.deviation === undefined ? '–' : formatQuantity(step.deviation, 'V', 3),
       formatQuantity(figures.loss, 'W', 3),
       `${(1e4 * figures.area).toFixed(1)} cm²`,
       figures.price.toFixed(2),
@@ -53,6 +52,18 @@ function countsReport(counts: readonly PhaseCount[], steps: readonly PhaseStep[]
     'misses',
   ];
   return table([head, ...rows]);
+}
+
+/** Which load steps the table lacks, and why. */
+function notSimulated({ targets }: Stage, counts: readonly PhaseCount[], steps: readonly PhaseStep[]): string {
+  if (targets.loadStep?.deviation === undefined) return '';
+  const lacking = steps.flatMap(({ phases, reason }) =>
+    reason === undefined ? [] : [`Load step of ${String(phases)}: none, ${reason}.\n`],
+  );
+  const left = counts.length - steps.length;
+  const late =
+    left > 0 ? [`Load steps of ${String(left)} numbers were left out for want of time: --patience gives more.\n`] : [];
+  return [...lacking, ...late].join('');
 }
 
 const couplingReport = (found: CouplingStudy | string): string =>
@@ -95,20 +106,12 @@ export const phases: Command = {
     const own = completeStage(stage);
     const drafted = counts.find((one) => one.phases === stage.phases)?.stage;
     const complete = own.ok || !drafted ? own : completeStage({ ...drafted, coupling: stage.coupling });
-    const coupling =
-      stage.coupling.kind === 'none'
-        ? {
-            kind: 'inverse' as const,
-            coefficient: LOOKED_AT,
-            ...(stage.phases % 2 === 1 && { core: 'all' as const }),
-          }
-        : stage.coupling;
     const coupled = complete.ok
-      ? couplingStudy(complete.value, coupling)
+      ? couplingStudy(complete.value, couplingLookedAt(stage))
       : 'The stage has no inductor yet to be coupled.';
     const shed = complete.ok ? shedding(complete.value) : 'The stage has no parts yet: size it first.';
     return values['json'] === true
       ? jsonText({ counts, steps, recommended: recommended ?? null, coupling: coupled, shedding: shed })
-      : `${countsReport(counts, steps)}\n${recommended?.words ?? 'No number of phases makes a stage of it.'}\n\nCoupling\n${couplingReport(coupled)}\nShedding\n${sheddingReport(shed)}`;
+      : `${countsReport(counts, steps)}\n${notSimulated(stage, counts, steps)}${recommended?.words ?? 'No number of phases makes a stage of it.'}\n\nCoupling\n${couplingReport(coupled)}\nShedding\n${sheddingReport(shed)}`;
   },
 };

@@ -92,15 +92,23 @@ export function takenBy(part: Sized | undefined, times = 1): Pick<Figures, 'area
   return { area: (length + AROUND) * (width + AROUND) * count * times, price: (price + PLACING) * count * times };
 }
 
+/** Every power part of a stage, and how often it stands on the board for each that it counts. */
+function placedParts({ parts, phases }: Stage): readonly (readonly [part: Sized, times: number])[] {
+  const { inductor, highSide, lowSide, outputHighSide, outputLowSide, diode } = parts;
+  const ofPhase = [inductor, highSide, lowSide, outputHighSide, outputLowSide, diode].filter(
+    (one) => one !== undefined,
+  );
+  const banks = [...(parts.outputCapacitors ?? []), ...(parts.inputCapacitors ?? [])];
+  return [...ofPhase.map((part) => [part, phases] as const), ...banks.map((bank) => [bank, 1] as const)];
+}
+
+/** How many power parts a stage places on its board. */
+export const partsPlaced = (stage: Stage): number =>
+  placedParts(stage).reduce((sum, [{ count = 1 }, times]) => sum + count * times, 0);
+
 /** Board and price of all parts of a stage. */
-export function takenByParts({ parts, phases }: Stage): Pick<Figures, 'area' | 'price'> {
-  const taken = [
-    takenBy(parts.inductor, phases),
-    ...[parts.highSide, parts.lowSide, parts.outputHighSide, parts.outputLowSide, parts.diode].map((one) =>
-      takenBy(one, phases),
-    ),
-    ...[...(parts.outputCapacitors ?? []), ...(parts.inputCapacitors ?? [])].map((bank) => takenBy(bank)),
-  ];
+export function takenByParts(stage: Stage): Pick<Figures, 'area' | 'price'> {
+  const taken = placedParts(stage).map(([part, times]) => takenBy(part, times));
   return taken.reduce((sum, one) => ({ area: sum.area + one.area, price: sum.price + one.price }), none);
 }
 

@@ -56,6 +56,13 @@ describe('how many phases', () => {
       expect(sum / figures.loss).toBeCloseTo(1, 6);
     }
   });
+  test('parts are counted as the board carries them: those of a phase once each phase, banks by their number', () => {
+    for (const { phases, stage: drafted, parts } of counts) {
+      const { highSide, lowSide, outputCapacitors = [], inputCapacitors = [] } = drafted.parts;
+      const banks = [...outputCapacitors, ...inputCapacitors].reduce((sum, bank) => sum + bank.count, 0);
+      expect(parts).toBe(phases * (1 + (highSide?.count ?? 1) + (lowSide?.count ?? 1)) + banks);
+    }
+  });
   test('more phases ripple less together, and the input capacitors carry less', () => {
     const [one, two, , four] = counts;
     expect(four?.summed).toBeLessThan(0.6 * (one?.summed ?? 0));
@@ -102,6 +109,24 @@ describe('which number is recommended', () => {
       { phases: 3, deviation: 0.04, allowed: 0.05 },
     ];
     expect(recommendedCount(counts, 'balanced', steps)?.phases).toBe(3);
+    expect(recommendedCount(counts, 'balanced', steps)?.words).toMatch(
+      /takes the output 40\.0.mV of the 50\.0.mV allowed\./,
+    );
+    const both = recommendedCount([count(2, 4)], 'balanced', steps);
+    expect(both?.words).toMatch(/takes the output 120.mV of the 50\.0.mV allowed, which more output capacitors/);
+  });
+  test('a load step that could not be simulated is a miss, with its reason; one not yet simulated is said to be', () => {
+    const counts = [count(2, 4), count(3, 9)];
+    expect(recommendedCount(counts, 'balanced')?.words).toContain('Its load step has not been simulated.');
+    const steps = [
+      { phases: 2, deviation: undefined, allowed: 0.05, reason: 'no network holds' },
+      { phases: 3, deviation: 0.04, allowed: 0.05 },
+    ];
+    expect(recommendedCount(counts, 'balanced', steps)?.phases).toBe(3);
+    expect(recommendedCount(counts, 'balanced', steps)?.words).toContain('Fewer do not do: 2 phases miss load step.');
+    expect(recommendedCount([count(2, 4)], 'balanced', steps)?.words).toContain(
+      'Its load step could not be simulated: no network holds.',
+    );
   });
   test('where all miss something the one that misses least is named as such', () => {
     const found = recommendedCount([count(1, 1, ['a', 'b']), count(2, 9, ['a'])], 'balanced');

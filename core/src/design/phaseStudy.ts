@@ -6,7 +6,7 @@ import { formatQuantity } from '../quantity/engineering.js';
 import { sizeStage } from '../sizing/size.js';
 import type { Stage } from '../stage/schema.js';
 import { freed } from './freed.js';
-import { figuresOf, fullLoadPoint, meritOf, type Figures, type Objective } from './merit.js';
+import { figuresOf, fullLoadPoint, meritOf, partsPlaced, type Figures, type Objective } from './merit.js';
 import { Search, unrecorded } from './search.js';
 
 /** A stage with a number of phases, its parts chosen anew from records for the same targets at the same frequency. @public */
@@ -39,9 +39,10 @@ export interface PhaseCount {
 /** How far the output goes at the hardest load step with a compensator proposed for it, simulated at the clock. @public */
 export interface PhaseStep {
   readonly phases: number;
-  /** V */
-  readonly deviation: number;
+  /** V; undefined where none could be simulated, with the reason in words. */
+  readonly deviation: number | undefined;
   readonly allowed: number;
+  readonly reason?: string;
 }
 
 /** @public */
@@ -61,7 +62,7 @@ function bare(stage: Stage, phases: number): Stage {
   };
 }
 
-/** What one number of phases comes to; undefined where no stage is made of it. */
+/** What one number of phases comes to. */
 function counted(search: Search, evaluated: EvaluatedStage): PhaseCount {
   const { complete, corners, evaluation } = evaluated;
   const { stage, inductor, outputCapacitors, inputCapacitors } = complete;
@@ -72,15 +73,6 @@ function counted(search: Search, evaluated: EvaluatedStage): PhaseCount {
     of.reduce((total, { capacitance, count }) => total + capacitance * count, 0);
   const { length, width, height } = inductor;
   const one = length === undefined || width === undefined || height === undefined ? undefined : length * width * height;
-  const perPhase = [
-    stage.parts.inductor,
-    ...Object.entries(stage.parts).flatMap(([place, part]) =>
-      kindAt(place) === 'mosfet' || (place === 'diode' && stage.rectifier === 'diode')
-        ? [part as { count?: number }]
-        : [],
-    ),
-  ];
-  const loss = fullLoadPoint(evaluated)?.point.losses ?? {};
   const lacking = unrecorded(search.asked, stage);
   return {
     phases: stage.phases,
@@ -95,12 +87,9 @@ function counted(search: Search, evaluated: EvaluatedStage): PhaseCount {
     inputRms: most(points.map(({ point }) => point.inputCapacitorRms)),
     outputCapacitance: sum(outputCapacitors),
     inputCapacitance: sum(inputCapacitors),
-    parts:
-      stage.phases *
-        perPhase.reduce((total, part) => total + ((part as { count?: number } | undefined)?.count ?? 1), 0) +
-      [...outputCapacitors, ...inputCapacitors].reduce((total, { count }) => total + count, 0),
+    parts: partsPlaced(stage),
     figures: figuresOf(evaluated),
-    losses: lossesByKind(loss),
+    losses: lossesByKind(fullLoadPoint(evaluated)?.point.losses ?? {}),
     misses: [
       ...evaluation.verdicts.flatMap(({ pass, quantity }) => (pass ? [] : [quantity])),
       ...(lacking > 0 ? [`${String(lacking)} part${lacking > 1 ? 's' : ''} that no record is`] : []),
@@ -111,7 +100,7 @@ function counted(search: Search, evaluated: EvaluatedStage): PhaseCount {
 /** One number of phases being studied. */
 export interface StudiedCount {
   readonly count: PhaseCount;
-  /** Its hardest load step; undefined where none is asked for, or none can be simulated. Takes a second or more. */
+  /** Its hardest load step; undefined where none is asked for. Takes a second or more. */
   readonly step: () => PhaseStep | undefined;
 }
 
@@ -138,8 +127,11 @@ export function* phaseCounts(
       count: counted(search, evaluated),
       step: () => {
         const allowed = asked.targets.loadStep?.deviation;
-        const found = allowed === undefined ? undefined : search.hardestStep(evaluated);
-        return found && allowed !== undefined ? { phases, deviation: found.over * allowed, allowed } : undefined;
+        if (allowed === undefined) return undefined;
+        const found = search.hardestStep(evaluated);
+        return typeof found === 'string'
+          ? { phases, deviation: undefined, allowed, reason: found }
+          : { phases, deviation: found.over * allowed, allowed };
       },
     };
   }
@@ -153,13 +145,27 @@ export interface Recommended {
 }
 
 const share = (value: number): string => `${(100 * Math.abs(value)).toFixed(0)} %`;
+const named = ({ phases }: PhaseCount): string => `${String(phases)} phase${phases === 1 ? '' : 's'}`;
+const volts = (value: number): string => formatQuantity(value, 'V', 3);
+
+/** What is known of the load step of a number, in words; undefined where none is asked for. */
+function stepWords({ phases, stage }: PhaseCount, steps: readonly PhaseStep[]): string | undefined {
+  const allowed = stage.targets.loadStep?.deviation;
+  if (allowed === undefined) return undefined;
+  const step = steps.find((one) => one.phases === phases);
+  if (!step) return 'Its load step has not been simulated.';
+  const { deviation } = step;
+  if (deviation === undefined) return `Its load step could not be simulated: ${step.reason ?? ''}.`;
+  const more = deviation > allowed ? ', which more output capacitors have to mend' : '';
+  return `Its load step takes the output ${volts(deviation)} of the ${volts(allowed)} allowed${more}.`;
+}
 
 /**
  * The number of phases whose parts miss nothing and are the best by the objective, with the runner-up; where all miss something, the one
  * that misses least.
  *
  * @param steps load steps as far as they are known: a deviation beyond what is allowed weighs as more output capacitors to come, not as a
- *   miss, since banks are enlarged for it when a design is finished.
+ *   miss, since banks are enlarged for it when a design is finished; one that could not be simulated is a miss.
  * @public
  */
 export function recommendedCount(
@@ -167,39 +173,45 @@ export function recommendedCount(
   objective: Objective,
   steps: readonly PhaseStep[] = [],
 ): Recommended | undefined {
-  const over = (phases: number): number => {
-    const step = steps.find((one) => one.phases === phases);
-    return step === undefined ? 1 : Math.max(1, step.deviation / step.allowed);
-  };
   const ranked = counts
-    .map((count) => ({ count, merit: meritOf(count.figures, objective) + Math.log(over(count.phases)) }))
-    .sort((a, b) => a.count.misses.length - b.count.misses.length || a.merit - b.merit)
-    .map(({ count }) => count);
+    .map((count) => {
+      const step = steps.find((one) => one.phases === count.phases);
+      const unknown = step !== undefined && step.deviation === undefined;
+      const over = Math.max(1, (step?.deviation ?? 0) / (step?.allowed ?? 1));
+      return {
+        count,
+        misses: unknown ? [...count.misses, 'load step'] : count.misses,
+        merit: meritOf(count.figures, objective) + Math.log(over),
+      };
+    })
+    .sort((a, b) => a.misses.length - b.misses.length || a.merit - b.merit);
   const [best, next] = ranked;
   if (!best) return undefined;
-  const named = ({ phases }: PhaseCount): string => `${String(phases)} phase${phases === 1 ? '' : 's'}`;
-  const figures = ({ figures: { loss, area, price } }: PhaseCount): string =>
-    `${formatQuantity(loss, 'W', 3)} lost, ${(area * 1e4).toFixed(1)} cm² under the parts, price ${price.toFixed(2)}`;
+  const { loss, area, price } = best.count.figures;
   const sentences = [
     best.misses.length === 0
-      ? `${named(best)}: ${figures(best)}.`
-      : `No number of phases meets all; ${named(best)} misses least: ${best.misses.join(', ')}.`,
+      ? `${named(best.count)}: ${formatQuantity(loss, 'W', 3)} lost, ${(area * 1e4).toFixed(1)} cm² under the parts, price ${price.toFixed(2)}.`
+      : `No number of phases meets all; ${named(best.count)} misses least: ${best.misses.join(', ')}.`,
+    stepWords(best.count, steps),
   ];
-  const fewer = counts.filter(({ phases, misses }) => phases < best.phases && misses.length > best.misses.length);
+  const fewer = ranked
+    .filter(({ count, misses }) => count.phases < best.count.phases && misses.length > best.misses.length)
+    .sort((a, b) => a.count.phases - b.count.phases);
   if (fewer.length > 0)
     sentences.push(
-      `Fewer do not do: ${fewer.map((one) => `${named(one)} miss${one.phases === 1 ? 'es' : ''} ${one.misses.join(', ')}`).join('; ')}.`,
+      `Fewer do not do: ${fewer.map(({ count, misses }) => `${named(count)} miss${count.phases === 1 ? 'es' : ''} ${misses.join(', ')}`).join('; ')}.`,
     );
   if (next) {
     const than = (what: string, of: (figures: Figures) => number): string => {
-      const change = of(next.figures) / of(best.figures) - 1;
+      const change = of(next.count.figures) / of(best.count.figures) - 1;
       return `${share(change)} ${change < 0 ? 'less' : 'more'} ${what}`;
     };
     sentences.push(
-      `Runner-up, ${named(next)}: ${than('loss', ({ loss }) => loss)}, ${than('board', ({ area }) => area)}, ${than('price', ({ price }) => price)}${next.misses.length > 0 ? `; misses ${next.misses.join(', ')}` : ''}.`,
+      `Runner-up, ${named(next.count)}: ${than('loss', (one) => one.loss)}, ${than('board', (one) => one.area)}, ${than('price', (one) => one.price)}${next.misses.length > 0 ? `; misses ${next.misses.join(', ')}` : ''}.`,
     );
   }
-  return { phases: best.phases, runnerUp: next?.phases, words: sentences.join(' ') };
+  const words = sentences.filter((one) => one !== undefined).join(' ');
+  return { phases: best.count.phases, runnerUp: next?.count.phases, words };
 }
 
 /** Studied numbers in the order in which their load steps matter: what is recommended without them, the runner-up, the present one. @public */

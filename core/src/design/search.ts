@@ -8,6 +8,7 @@ import { proposeNetwork } from '../sizing/compensation.js';
 import type { SizedStage } from '../sizing/size.js';
 import { sizeLoop } from '../sizing/sizeLoop.js';
 import { completeStage } from '../stage/completeStage.js';
+import { problemsSentence } from '../stage/problemSentence.js';
 import type { Stage } from '../stage/schema.js';
 import { topologyOf } from '../topology/topologies.js';
 import { bankChoices, inputBanks, outputBanks, scaledBanks, type Banks } from './banks.js';
@@ -212,7 +213,7 @@ export class Search {
     let least: Chosen | undefined;
     for (let round = 0; round < BANK_ROUNDS; round += 1) {
       const found = this.hardestStep(here.evaluated, hardest);
-      if (!found) break;
+      if (typeof found === 'string') break;
       // Which step is the hardest is a matter of the power stage, and stays as banks grow.
       hardest ??= found.at;
       const { over } = found;
@@ -243,25 +244,27 @@ export class Search {
    * The step that moves the output farthest, at the clock, with a loop of its own: its deviation over what is allowed.
    *
    * @param only the step that is looked at; else both at both ends of the input range.
+   * @returns the words for why there is none.
    */
-  hardestStep(evaluated: EvaluatedStage, only?: StepAt): { readonly at: StepAt; readonly over: number } | undefined {
+  hardestStep(evaluated: EvaluatedStage, only?: StepAt): { readonly at: StepAt; readonly over: number } | string {
     const { stage } = evaluated.complete;
     const { loadStep, inputVoltage } = stage.targets;
-    if (loadStep?.deviation === undefined || stage.control.scheme === 'open-loop') return undefined;
+    if (loadStep?.deviation === undefined) return 'no deviation is asked for';
+    if (stage.control.scheme === 'open-loop') return 'nothing regulates the stage';
     const proposed = completeLoop(stage) ? { control: stage.control } : proposeNetwork(evaluated);
-    if (typeof proposed === 'string') return undefined;
+    if (typeof proposed === 'string') return proposed;
     const looped = completeStage({ ...stage, control: proposed.control });
-    if (!looped.ok) return undefined;
+    if (!looped.ok) return problemsSentence(looped.problems);
     const ends = [...new Set([inputVoltage.min, inputVoltage.max])];
     const steps = only ? [only] : ends.flatMap((volts) => [true, false].map((up) => ({ inputVoltage: volts, up })));
     let hardest: { readonly at: StepAt; readonly over: number } | undefined;
     for (const at of steps) {
       const step = simulatedStep(looped.value, { ...at, instant: 0 });
-      if (typeof step !== 'object') return undefined;
+      if (typeof step !== 'object') return step ?? 'no step is asked for';
       const over = step.deviation / loadStep.deviation;
       if (!hardest || over > hardest.over) hardest = { at, over };
     }
-    return hardest;
+    return hardest ?? 'no step is asked for';
   }
 
   /** With its loop, judged in everything. */

@@ -18,20 +18,26 @@ export interface ModeInductances {
 }
 
 /**
- * The inductances of the common and of the difference mode. With M between any two of n windings, L + (n − 1) M and L − M; inversely
- * M = −k L / (n − 1), directly M = k L.
+ * Mutual over self-inductance of any two windings of a core. The coefficient k is the share of a winding's flux that the others take: with
+ * n of them wound inversely each of the other n − 1 takes its part of it, −k / (n − 1), so that (1 − k) L leaks whatever n is; wound
+ * directly all of it passes through every other, k.
+ */
+export const mutualCoefficient = ({
+  kind,
+  coefficient: k,
+  windings: n,
+}: Omit<CoupledWindings, 'inductance'>): number =>
+  kind === 'none' || n < 2 ? 0 : kind === 'direct' ? k : -k / (n - 1);
+
+/**
+ * The inductances of the common and of the difference mode, with M between any two of n windings: L + (n − 1) M and L − M.
  *
  * Source: P.-L. Wong, P. Xu, B. Yang, F. C. Lee, Performance Improvements of Interleaving VRMs with Coupling Inductors, IEEE Trans. Power
  * Electronics 16(4), 2001, for two windings (L_eq2 = L + M); for more from the eigenvalues of the inductance matrix (derived here).
  */
-export function modeInductances({
-  inductance: l,
-  kind,
-  coefficient: k,
-  windings: n,
-}: CoupledWindings): ModeInductances {
-  if (kind === 'none' || n < 2) return { common: l, difference: l };
-  const mutual = kind === 'direct' ? k * l : (-k * l) / (n - 1);
+export function modeInductances(of: CoupledWindings): ModeInductances {
+  const { inductance: l, windings: n } = of;
+  const mutual = mutualCoefficient(of) * l;
   return { common: l + (n - 1) * mutual, difference: l - mutual };
 }
 

@@ -1,5 +1,7 @@
 import { inductor, resistor, type Coupling, type Element } from '../circuit/elements.js';
+import { mutualCoefficient } from '../firstcut/coupledRipple.js';
 import type { CompleteStage } from '../stage/completeStage.js';
+import { windingsOf } from '../stage/coupling.js';
 import type { PhaseSchedule } from '../orbit/schedule.js';
 import type { Conversion, SwitchPlace, Topology } from '../topology/topology.js';
 import { phaseIntervals } from './legTiming.js';
@@ -9,23 +11,17 @@ import { switchCell } from './switchCell.js';
 
 /**
  * Windings that share a core: pairs half a period apart, k with k + N/2, whose ripples oppose each other most nearly, or all N of them.
- * Each winding then sees the others as every other does, and the phases stay copies of each other.
- *
- * The coefficient is the share of a winding's flux that the others on its core take: with all on one core, inversely, each of the other
- * N − 1 takes its part of it, M = −k L / (N − 1), so that L − (N − 1)|M| = (1 − k) L leaks whatever N is. Directly all of it passes
- * through every other, M = k L.
+ * Each winding then sees the others on its core as every other does, and the phases stay copies of each other.
  */
 function couplingsOf({ stage }: CompleteStage, names: readonly string[]): readonly Coupling[] {
   const { coupling } = stage;
   if (coupling.kind === 'none') return [];
-  const { kind, coefficient: k, core } = coupling;
-  const half = names.length / 2;
-  if (core !== 'all') {
-    const coefficient = kind === 'direct' ? k : -k;
-    return names.slice(0, half).map((first, n) => ({ first, second: names[n + half] ?? '', coefficient }));
-  }
-  const coefficient = kind === 'direct' ? k : -k / (names.length - 1);
-  return names.flatMap((first, n) => names.slice(n + 1).map((second) => ({ first, second, coefficient })));
+  const windings = windingsOf(names.length, coupling.core);
+  const coefficient = mutualCoefficient({ ...coupling, windings });
+  const cores = names.length / windings;
+  return names.flatMap((first, k) =>
+    names.slice(k + 1).flatMap((second, j) => ((j + 1) % cores === 0 ? [{ first, second, coefficient }] : [])),
+  );
 }
 
 /** Put the phases of a topology between what feeds them and what they feed. */

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { completeStage, type CompleteStage } from '../stage/completeStage.js';
 import { stageFromDocument } from '../stage/readStage.js';
-import { couplingStudy, type CouplingStudy } from './couplingStudy.js';
+import { couplingStudy, couplingSweep, type CouplingStudy } from './couplingStudy.js';
 
 /** 12 to 2.4 V, D = 0.2, windings of 470 nH at 500 kHz, hardly any loss. */
 function stage(phases: number, targets: object = {}, inputVoltage: object = { min: 12, max: 12 }): CompleteStage {
@@ -34,8 +34,10 @@ const STEP = { loadStep: { from: 4, to: 30, deviation: 0.1 } };
 describe('coupling over the coefficient', () => {
   // Worked by hand from P.-L. Wong et al. (2001), and for the sum from the leakage alone: V D (1 − 2D) T / (L (1 ∓ k)).
   test('winding and summed ripple move in opposite directions, as the published formulas say', () => {
-    const { sweep, uncoupled } = study(2, 0.5);
-    const at = (kind: string, k: number) => sweep.find((one) => one.kind === kind && one.coefficient === k);
+    const swept = couplingSweep(stage(2), 'pairs');
+    if (typeof swept === 'string') throw new Error(swept);
+    const { points, uncoupled } = swept;
+    const at = (kind: string, k: number) => points.find((one) => one.kind === kind && one.coefficient === k);
     for (const [kind, k, winding, summed] of [
       ['inverse', 0.2, 8.09, 7.66],
       ['inverse', 0.8, 18.16, 30.64],
@@ -112,5 +114,15 @@ describe('whether coupling is worth it here', () => {
     expect(study(4, 0.6).windings).toBe(2);
     expect(couplingStudy(stage(3), { kind: 'inverse', coefficient: 0.5 })).toContain('cannot be joined in pairs');
     expect(couplingStudy(stage(1), { kind: 'inverse', coefficient: 0.5 })).toContain('single phase');
+    expect(couplingSweep(stage(3), 'pairs')).toContain('cannot be joined in pairs');
+    expect(couplingSweep(stage(1), 'all')).toContain('single phase');
+  });
+  test('an input voltage without an operating point is told of, not left out', () => {
+    const limited = stage(2, {}, { min: 6, max: 12 });
+    const cannot = { ...limited, stage: { ...limited.stage, control: { ...limited.stage.control, dutyMax: 0.3 } } };
+    expect(couplingStudy(cannot, { kind: 'inverse', coefficient: 0.5 })).toMatch(/^At 6\.00.V input/);
+    const swept = couplingSweep(cannot, 'pairs');
+    if (typeof swept === 'string') throw new Error(swept);
+    expect(swept.uncoupled.winding).toBeNaN();
   });
 });

@@ -3,12 +3,11 @@ import { extremes } from '../orbit/measures.js';
 import { currentOf, type Signal } from '../orbit/signal.js';
 import { formatQuantity } from '../quantity/engineering.js';
 import type { CompleteStage } from '../stage/completeStage.js';
+import { windingsOf, type Coupling } from '../stage/coupling.js';
 import { nominalInput } from '../stage/nominalInput.js';
 import type { Stage } from '../stage/schema.js';
 import { operatingPoint, type SolvedPoint } from '../steady/operatingPoint.js';
 import { ambientOf } from './efficiency.js';
-
-type Coupling = Exclude<Stage['coupling'], { readonly kind: 'none' }>;
 
 /** What windings do at full load and one input voltage. @public */
 export interface WindingFigures {
@@ -23,7 +22,7 @@ export interface WindingFigures {
   readonly peak: number;
   /** V peak to peak. */
   readonly outputRipple: number;
-  /** W of the stage; core loss apart. */
+  /** W of the stage; core loss and what alternates in the winding apart. */
   readonly loss: number;
 }
 
@@ -42,12 +41,22 @@ export interface CouplingComparison {
   readonly unbalancedFlux: number;
 }
 
-/** A coefficient of the sweep, at the input voltage of the widest winding ripple. @public */
-export interface CouplingPoint {
-  readonly kind: 'inverse' | 'direct';
-  readonly coefficient: number;
+/** The widest ripples over the input range, A; NaN where an input voltage has no operating point. @public */
+export interface CoupledRipples {
   readonly winding: number;
   readonly summed: number;
+}
+
+/** A coefficient of the sweep. @public */
+export interface CouplingPoint extends CoupledRipples {
+  readonly kind: Coupling['kind'];
+  readonly coefficient: number;
+}
+
+/** Ripples against the coefficient, wound either way, and without coupling. @public */
+export interface CouplingSweep {
+  readonly points: readonly CouplingPoint[];
+  readonly uncoupled: CoupledRipples;
 }
 
 /** What coupling the inductors of a stage brings over its input range. @public */
@@ -56,9 +65,6 @@ export interface CouplingStudy {
   /** Windings on a core. */
   readonly windings: number;
   readonly comparisons: readonly CouplingComparison[];
-  readonly sweep: readonly CouplingPoint[];
-  /** Ripples without coupling, A. */
-  readonly uncoupled: { readonly winding: number; readonly summed: number };
   /** Whether it is worth it here, and why, in sentences. */
   readonly worth: boolean;
   readonly verdict: string;
@@ -70,10 +76,7 @@ export const UNBALANCE = 0.15;
 /** Less winding ripple than this is no gain worth a part of its own. */
 const WORTH = 0.1;
 
-/** Windings that share a core. @public */
-export const windingsOf = (phases: number, core: Coupling['core']): number => (core === 'all' ? phases : 2);
-
-/** A stage with windings of another inductance, coupled or not; the inductance is constant, and the core left out. */
+/** A stage with windings of another inductance, coupled or not: constant, without a core's loss or what alternates in the winding. */
 function wound(complete: CompleteStage, coupling: Stage['coupling'], inductance: number): CompleteStage {
   const { resistance } = complete.inductor;
   return {
@@ -185,7 +188,7 @@ function judge(
     return other ? [{ coupled, other, inputVoltage, ratio: coupled.winding / other.winding }] : [];
   });
   const [first] = against;
-  if (!first) return { worth: false, verdict: 'There is no operating point to compare it at.' };
+  if (!first) return { worth: false, verdict: 'No uncoupled choke could be worked to compare it with.' };
   const hardest = against.reduce((worst, one) => (one.ratio > worst.ratio ? one : worst), first);
   const { coupled, other, inputVoltage, ratio } = hardest;
   const worth = ratio < 1 - WORTH;
@@ -199,48 +202,70 @@ function judge(
     verdict:
       `${worth ? 'Worth it here' : 'Not worth it here'}: ${because} (${formatQuantity(other.inductance, 'H', 3)}). ` +
       `With ${kind} coupling of ${String(coefficient)} the winding ripples by ${amps(coupled.winding)} in place of ${amps(other.winding)} at ${formatQuantity(inputVoltage, 'V', 3)}, where it gains least: ${times(coupled.winding, other.winding)}; ` +
-      `what reaches the output ripples by ${amps(coupled.summed)} in place of ${amps(other.summed)}; ` +
-      `${formatQuantity(Math.abs(saves), 'W', 2)} ${saves >= 0 ? 'less' : 'more'} is lost beside the core.`,
+      `the sum of all ripples by ${amps(coupled.summed)} in place of ${amps(other.summed)}; ` +
+      `${formatQuantity(Math.abs(saves), 'W', 2)} ${saves >= 0 ? 'less' : 'more'} is lost, core and what alternates in the windings apart.`,
   };
 }
 
+/** The input voltages looked at: the ends of the range, and the nominal one. */
+function inputsOf(stage: Stage): readonly number[] {
+  const { min, max } = stage.targets.inputVoltage;
+  return [...new Set([min, nominalInput(stage), max])];
+}
+
+/** Why the phases of a stage cannot be coupled so, in words; undefined where they can. */
+function uncouplable(phases: number, core: Coupling['core']): string | undefined {
+  if (phases < 2) return 'A single phase has nothing to be coupled with.';
+  return phases % windingsOf(phases, core) === 0
+    ? undefined
+    : `${String(phases)} phases cannot be joined in pairs: all of them may share one core.`;
+}
+
 /**
- * The inductors of a stage coupled, swept over the coefficient and held against uncoupled ones of the same self-inductance, of the same
- * size and of the same transient inductance, at full load and the ends of the input range, by the engine.
+ * The inductors of a stage coupled, held against uncoupled ones of the same self-inductance, of the same size and of the same transient
+ * inductance, at full load and the ends of the input range, by the engine.
  *
  * @param coupling as it is to be looked at; that of the stage may be none.
  * @returns the words for why there is nothing to study.
  * @public
  */
 export function couplingStudy(complete: CompleteStage, coupling: Coupling): CouplingStudy | string {
-  const { stage, inductor } = complete;
-  if (stage.phases < 2) return 'A single phase has nothing to be coupled with.';
+  const { stage } = complete;
+  const cannot = uncouplable(stage.phases, coupling.core);
+  if (cannot !== undefined) return cannot;
   const windings = windingsOf(stage.phases, coupling.core);
-  if (stage.phases % windings !== 0)
-    return `${String(stage.phases)} phases cannot be joined in pairs: all of them may share one core.`;
-  const { min, max } = stage.targets.inputVoltage;
-  const inputs = [...new Set([min, nominalInput(stage), max])];
-  const comparisons = inputs.flatMap((volts) => compare(complete, coupling, windings, volts) ?? []);
-  const widest = (of: Stage['coupling']): { readonly winding: number; readonly summed: number } => {
-    const found = inputs.flatMap((volts) => solve(wound(complete, of, inductor.inductance), volts)?.point ?? []);
+  const comparisons: CouplingComparison[] = [];
+  for (const volts of inputsOf(stage)) {
+    const found = compare(complete, coupling, windings, volts);
+    // Judged at the others alone it could look better than it is.
+    if (!found)
+      return `At ${formatQuantity(volts, 'V', 3)} input the stage has no operating point to compare windings at.`;
+    comparisons.push(found);
+  }
+  return { coupling, windings, comparisons, ...judge(stage, coupling, comparisons) };
+}
+
+/**
+ * Ripples of the windings of a stage against the coupling coefficient, wound either way, at full load and the worst of the input range, by
+ * the engine.
+ *
+ * @returns the words for why there is nothing to sweep.
+ * @public
+ */
+export function couplingSweep(complete: CompleteStage, core: Coupling['core']): CouplingSweep | string {
+  const { stage, inductor } = complete;
+  const cannot = uncouplable(stage.phases, core);
+  if (cannot !== undefined) return cannot;
+  const inputs = inputsOf(stage);
+  const widest = (coupling: Stage['coupling']): CoupledRipples => {
+    const found = inputs.map((volts) => solve(wound(complete, coupling, inductor.inductance), volts)?.point);
     return {
-      winding: Math.max(...found.map(({ inductorCurrent }) => inductorCurrent.ripple)),
-      summed: Math.max(...found.map(({ totalInductorRipple }) => totalInductorRipple)),
+      winding: Math.max(...found.map((point) => point?.inductorCurrent.ripple ?? NaN)),
+      summed: Math.max(...found.map((point) => point?.totalInductorRipple ?? NaN)),
     };
   };
-  const sweep = (['inverse', 'direct'] as const).flatMap((kind) =>
-    SWEPT.map((coefficient): CouplingPoint => ({
-      kind,
-      coefficient,
-      ...widest({ ...coupling, kind, coefficient }),
-    })),
+  const points = (['inverse', 'direct'] as const).flatMap((kind) =>
+    SWEPT.map((coefficient): CouplingPoint => ({ kind, coefficient, ...widest({ kind, coefficient, core }) })),
   );
-  return {
-    coupling,
-    windings,
-    comparisons,
-    sweep,
-    uncoupled: widest(UNCOUPLED),
-    ...judge(stage, coupling, comparisons),
-  };
+  return { points, uncoupled: widest(UNCOUPLED) };
 }

@@ -91,6 +91,26 @@ describe('phases shed at light load', () => {
   });
 });
 
+test('the gain over the hours is the mean of what the engine says at those very loads', () => {
+  const complete = stage(2);
+  const found = shedding(complete, [
+    { share: 0.07, hours: 20 },
+    { share: 1, hours: 4 },
+  ]);
+  if (typeof found === 'string') throw new Error(found);
+  const all = (20 * lossWith(complete, 2, 0.07 * 30) + 4 * lossWith(complete, 2, 30)) / 24;
+  const least = (20 * lossWith(complete, 1, 0.07 * 30) + 4 * lossWith(complete, 2, 30)) / 24;
+  expect((found.mean?.lossOfAll ?? NaN) / all).toBeCloseTo(1, 6);
+  expect((found.mean?.loss ?? NaN) / least).toBeCloseTo(1, 6);
+  expect(shed(complete).mean).toBeUndefined();
+});
+
+test('a load without an operating point is no point, and none is said to lose nothing', () => {
+  const complete = stage(2);
+  const limited = { ...complete, stage: { ...complete.stage, control: { ...complete.stage.control, dutyMax: 0.1 } } };
+  expect(shedding(limited)).toContain('no operating point');
+});
+
 test('coupled phases are shed by cores, and what cannot be shed is told of', () => {
   const pairs = shed(stage(4, { coupling: { kind: 'inverse', coefficient: 0.5 } }));
   expect(new Set(pairs.points.map(({ active }) => active))).toEqual(new Set([2, 4]));

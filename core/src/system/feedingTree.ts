@@ -17,7 +17,7 @@ export interface FeedingTree {
   readonly amiss: readonly string[];
 }
 
-/** Whether the output of one stage lies within what another takes at its input. */
+/** Why the output of one stage is no input of another, in words; undefined where it is. */
 function misfit(feeder: Fed, { name, stage }: Fed): string | undefined {
   const { outputVoltage } = feeder.stage.targets;
   const { min, max } = stage.targets.inputVoltage;
@@ -31,7 +31,7 @@ export function feedingTree(stages: readonly Fed[]): FeedingTree {
   const byName = new Map<string, Fed>();
   for (const one of stages) {
     if (byName.has(one.name))
-      amiss.push(`Two stages are called ${one.name}: what is fed by that name is fed by the first.`);
+      amiss.push(`Two stages are called ${one.name}: the second is left out until it has a name of its own.`);
     else byName.set(one.name, one);
   }
   const feeder = new Map<string, Fed>();

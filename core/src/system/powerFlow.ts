@@ -3,7 +3,8 @@ import { formatQuantity } from '../quantity/engineering.js';
 import { completeStage } from '../stage/completeStage.js';
 import { nominalInput } from '../stage/nominalInput.js';
 import type { Stage } from '../stage/schema.js';
-import { ROOM_TEMPERATURE } from '../thermal/room.js';
+import { ambientOf } from '../survey/efficiency.js';
+import type { LoadShare } from '../survey/shedding.js';
 import type { FeedingTree } from './feedingTree.js';
 
 /** Where the source stands, and how much of their full load the stages carry that feed no other. @public */
@@ -24,8 +25,8 @@ export interface FlowThrough {
   readonly input: number;
   readonly output: number;
   readonly loss: number;
-  /** W at the source for each watt that is lost here: one over the efficiencies on the way. */
-  readonly atSource: number;
+  /** W at the source for each watt that is lost here: one over the efficiencies on the way; undefined where that is broken. */
+  readonly atSource: number | undefined;
   /** A, how much more it could deliver; negative where it is asked for more than it is made for. */
   readonly spare: number;
 }
@@ -33,10 +34,10 @@ export interface FlowThrough {
 /** The power through a project at one case. @public */
 export interface PowerFlow {
   readonly flows: readonly FlowThrough[];
-  /** W out of all sources, and into the loads. */
+  /** W out of all sources, and into the loads to which they could be followed. */
   readonly drawn: number;
   readonly delivered: number;
-  /** Stages through which no power could be followed, with the reason, in sentences; what they would draw is not counted. */
+  /** Stages through which no power could be followed, with the reason, in sentences; neither they nor what they feed are counted. */
   readonly broken: readonly string[];
 }
 
@@ -73,7 +74,7 @@ export function powerFlow(tree: FeedingTree, { source, load: share }: SystemCase
       broken.push(`${name}: it has not all its parts yet.`);
       continue;
     }
-    const ambient = stage.targets.ambientTemperature?.max ?? ROOM_TEMPERATURE;
+    const ambient = ambientOf(complete.value);
     const condition = { inputVoltage, ambient, load: { kind: 'current' as const, current: outputCurrent } };
     const result = operatingPointIn(stage.operatingMode, complete.value, condition);
     if (result.kind !== 'solved') {
@@ -82,7 +83,7 @@ export function powerFlow(tree: FeedingTree, { source, load: share }: SystemCase
       );
       continue;
     }
-    const { inputPower, outputPower } = result.point;
+    const { inputPower, outputPower, losses } = result.point;
     found.set(name, {
       name,
       feeder: feeder?.name,
@@ -90,7 +91,7 @@ export function powerFlow(tree: FeedingTree, { source, load: share }: SystemCase
       outputCurrent,
       input: inputPower,
       output: outputPower,
-      loss: inputPower - outputPower,
+      loss: losses['total'] ?? NaN,
       spare: max - outputCurrent,
     });
   }
@@ -99,21 +100,23 @@ export function powerFlow(tree: FeedingTree, { source, load: share }: SystemCase
   for (const { name } of tree.order) {
     const flow = found.get(name);
     if (!flow) continue;
-    const above = tree.feeder.get(name);
-    const by = above && found.get(above.name);
-    const worth = by ? ((atSource.get(by.name) ?? 1) * by.input) / by.output : 1;
-    atSource.set(name, worth);
+    const by = flow.feeder === undefined ? undefined : found.get(flow.feeder);
+    const above = by && atSource.get(by.name);
+    const worth =
+      flow.feeder === undefined ? 1 : by && above !== undefined ? (above * by.input) / by.output : undefined;
+    if (worth !== undefined) atSource.set(name, worth);
     flows.push({ ...flow, atSource: worth });
   }
+  const reached = flows.filter((one) => one.atSource !== undefined);
   return {
     flows,
-    drawn: flows.reduce((sum, { feeder, input }) => (feeder === undefined ? sum + input : sum), 0),
-    delivered: flows.reduce((sum, { name, output }) => (tree.fed.has(name) ? sum : sum + output), 0),
+    drawn: reached.reduce((sum, { feeder, input }) => (feeder === undefined ? sum + input : sum), 0),
+    delivered: reached.reduce((sum, { name, output }) => (tree.fed.has(name) ? sum : sum + output), 0),
     broken: broken.reverse(),
   };
 }
 
-/** What one way to a load loses against others. @public */
+/** The way to a load beside another. @public */
 export interface Alternative {
   readonly name: string;
   /** Efficiency from the source to this load through the stages on the way. */
@@ -122,28 +125,24 @@ export interface Alternative {
   readonly linear: number | undefined;
 }
 
-/** The way to every load from its source, beside a linear regulator there. @public */
+/** The way to every load that is reached from its source, beside a linear regulator there. @public */
 export function waysToLoads(tree: FeedingTree, { flows }: PowerFlow): readonly Alternative[] {
   const byName = new Map(flows.map((one) => [one.name, one]));
-  return flows.flatMap((flow): readonly Alternative[] => {
-    if (tree.fed.has(flow.name)) return [];
-    let through = 1;
-    let at: FlowThrough | undefined = flow;
-    let volts = flow.inputVoltage;
-    while (at) {
-      through *= at.output / at.input;
-      volts = at.inputVoltage;
-      at = at.feeder === undefined ? undefined : byName.get(at.feeder);
-    }
-    const out = tree.order.find(({ name }) => name === flow.name)?.stage.targets.outputVoltage ?? NaN;
-    return [{ name: flow.name, through, linear: out > 0 && out < volts ? out / volts : undefined }];
+  return tree.order.flatMap(({ name, stage }): readonly Alternative[] => {
+    const flow = byName.get(name);
+    if (flow?.atSource === undefined || tree.fed.has(name)) return [];
+    let source: FlowThrough = flow;
+    for (let above = tree.feeder.get(name); above; above = tree.feeder.get(above.name))
+      source = byName.get(above.name) ?? source;
+    const out = stage.targets.outputVoltage;
+    return [
+      {
+        name,
+        through: flow.output / (flow.input * flow.atSource),
+        linear: out > 0 && out < source.inputVoltage ? out / source.inputVoltage : undefined,
+      },
+    ];
   });
-}
-
-/** A share of the time at a share of the full load. @public */
-export interface LoadShare {
-  readonly share: number;
-  readonly hours: number;
 }
 
 /**

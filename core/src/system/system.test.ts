@@ -137,7 +137,14 @@ describe('the power through them', () => {
       'bus: what it feeds is not known for logic.',
       'logic: it has not all its parts yet.',
     ]);
-    expect(broken.flows.map(({ name }) => name)).toEqual(['core']);
+    // What is fed by it could be worked, but no source is known to feed it: it counts nowhere.
+    expect(broken.flows.map(({ name, atSource }) => [name, atSource])).toEqual([['core', undefined]]);
+    expect([broken.drawn, broken.delivered]).toEqual([0, 0]);
+    const tree = feedingTree([bus, core, { name: 'logic', stage: { ...stage, parts } }, alone]);
+    const beside = powerFlow(tree, { source: 'nominal', load: 1 });
+    expect(beside.delivered).toBe(beside.flows.find(({ name }) => name === 'alone')?.output);
+    expect(beside.delivered).toBeLessThan(beside.drawn);
+    expect(waysToLoads(tree, beside).map(({ name }) => name)).toEqual(['alone']);
     expect(
       meanDrawn(feedingTree([bus, core, { name: 'logic', stage: { ...stage, parts } }]), [{ share: 1, hours: 1 }]),
     ).toBeUndefined();

@@ -10,6 +10,7 @@ import {
   unequalPhases,
   type PhaseError,
   type SharingSample,
+  type SharingStudy,
   type UnequalPhases,
 } from './currentSharing.js';
 
@@ -151,6 +152,24 @@ describe('boards of unequal phases', () => {
     expect(mean(({ open }) => open)).toBeGreaterThan(1.02);
     expect(found.saturation).toBe(30);
     expect(found.spread).toContain('inductance 20 %');
+  });
+  test('what there is is told of on the way, and boards without a duty ratio are counted, not left out', () => {
+    const told: SharingStudy[] = [];
+    const found = sharingStudy(stage(2), 45, 1, (sofar) => told.push(sofar));
+    if (typeof found === 'string') throw new Error(found);
+    expect(told.map(({ tried, samples }) => [tried, samples.length])).toEqual([
+      [20, 20],
+      [40, 40],
+    ]);
+    expect([found.tried, found.unsolved]).toEqual([45, 0]);
+    // With as much duty ratio as equal phases need, those that need more have none.
+    const complete = stage(2);
+    const { solution } = solved(complete, [{}, {}]).solved;
+    const tight = { ...complete.stage.control, dutyMax: solution.duty + 1e-9 };
+    const limited = sharingStudy({ ...complete, stage: { ...complete.stage, control: tight } }, 40);
+    if (typeof limited === 'string') throw new Error(limited);
+    expect(limited.unsolved).toBeGreaterThan(5);
+    expect(limited.unsolved + limited.samples.length).toBe(40);
   });
   test('the same seed gives the same boards, another others; a single phase shares with nobody', () => {
     const complete = stage(2);

@@ -10,7 +10,7 @@ import type { CompleteStage } from '../stage/completeStage.js';
 import { nominalInput } from '../stage/nominalInput.js';
 import type { SolvedCircuit } from '../steady/solveCircuit.js';
 import { DEFAULT_TOLERANCES } from './loopSpreads.js';
-import { random } from './random.js';
+import { randomOf } from './random.js';
 
 /** How a phase differs from the others. @public */
 export interface PhaseError {
@@ -33,7 +33,7 @@ export interface UnequalPhases {
   /** A peak to peak, of the sum; and what is left of the switching frequency in it, amplitude: equal phases leave none. */
   readonly summedRipple: number;
   readonly residue: number;
-  readonly solved: Omit<SolvedCircuit, 'region'>;
+  readonly solved: SolvedCircuit;
 }
 
 /** The power stage with every phase as its error makes it: no phase is a copy of another then. */
@@ -128,6 +128,9 @@ export interface SharingStudy {
   readonly inputVoltage: number;
   readonly outputCurrent: number;
   readonly samples: readonly SharingSample[];
+  /** Boards that were tried, and those of them for which no duty ratio was found: they are in no figure. */
+  readonly tried: number;
+  readonly unsolved: number;
   /** A: the peak of equal phases, and the saturation current where it is stated. */
   readonly equalPeak: number;
   readonly saturation: number | undefined;
@@ -139,16 +142,24 @@ export interface SharingStudy {
 const WINDING = 0.1;
 const EDGES = 3e-9;
 const CLOCKS = 0.01;
+/** Boards after which it is told of. */
+const TOLD_EVERY = 20;
 
 /**
  * Boards with phases scattered within their tolerances, at full load and nominal input: with one duty ratio for all of them, and with a
  * loop for each that makes its sensed current the mean of all, off by its sense gain alone.
  *
  * @param seed the same seed gives the same boards.
+ * @param tell told of what there is now and then.
  * @returns the words for why there is nothing to share.
  * @public
  */
-export function sharingStudy(complete: CompleteStage, count: number, seed = 1): SharingStudy | string {
+export function sharingStudy(
+  complete: CompleteStage,
+  count: number,
+  seed = 1,
+  tell: (sofar: SharingStudy) => void = () => undefined,
+): SharingStudy | string {
   const { stage, inductor } = complete;
   if (stage.phases < 2) return 'A single phase has nobody to share with.';
   const inputVoltage = nominalInput(stage);
@@ -162,9 +173,20 @@ export function sharingStudy(complete: CompleteStage, count: number, seed = 1): 
     Array.from({ length: stage.phases }, () => NO_ERROR),
   );
   if (typeof equal === 'string') return equal;
+  const percent = (tolerance: number): string => `${(100 * tolerance).toFixed(0)} %`;
   const samples: SharingSample[] = [];
+  const sofar = (tried: number): SharingStudy => ({
+    inputVoltage,
+    outputCurrent,
+    samples: [...samples],
+    tried,
+    unsolved: tried - samples.length,
+    equalPeak: Math.max(...equal.phases.map(({ peak }) => peak)),
+    saturation: inductor.saturationCurrent,
+    spread: `inductance ${percent(inductance)}, winding resistance ${percent(WINDING)}, on-resistance ${percent(DEFAULT_TOLERANCES.onResistance)}, command ${(1e9 * EDGES).toFixed(0)} ns, clock ${percent(CLOCKS)} of the period, sense gain ${percent(sense)}`,
+  });
   for (let index = 0; index < count; index += 1) {
-    const next = random(seed * 1_000_003 + index * 7_919);
+    const next = randomOf(seed, index);
     const within = (tolerance: number): number => tolerance * (2 * next() - 1);
     const errors = Array.from({ length: stage.phases }, (): PhaseError => ({
       windingResistance: 1 + within(WINDING),
@@ -175,19 +197,10 @@ export function sharingStudy(complete: CompleteStage, count: number, seed = 1): 
     }));
     const gains = errors.map(() => 1 + within(sense));
     const found = unequalPhases(complete, condition, errors);
-    if (typeof found === 'string') continue;
-    samples.push(sampleOf(found, gains));
+    if (typeof found !== 'string') samples.push(sampleOf(found, gains));
+    if ((index + 1) % TOLD_EVERY === 0 && samples.length > 0) tell(sofar(index + 1));
   }
-  if (samples.length === 0) return 'No board of unequal phases keeps the output.';
-  const percent = (tolerance: number): string => `${(100 * tolerance).toFixed(0)} %`;
-  return {
-    inputVoltage,
-    outputCurrent,
-    samples,
-    equalPeak: Math.max(...equal.phases.map(({ peak }) => peak)),
-    saturation: inductor.saturationCurrent,
-    spread: `inductance ${percent(inductance)}, winding resistance ${percent(WINDING)}, on-resistance ${percent(DEFAULT_TOLERANCES.onResistance)}, command ${(1e9 * EDGES).toFixed(0)} ns, clock ${percent(CLOCKS)} of the period, sense gain ${percent(sense)}`,
-  };
+  return samples.length === 0 ? 'No board of unequal phases keeps the output.' : sofar(count);
 }
 
 function sampleOf({ phases, residue }: UnequalPhases, gains: readonly number[]): SharingSample {

@@ -14,7 +14,7 @@ import type { SolvedCircuit } from '../steady/solveCircuit.js';
 import type { OperatingCondition } from '../powerstage/powerStage.js';
 import { powerStageOf } from '../powerstage/powerStageOf.js';
 import { loopSpreads } from './loopSpreads.js';
-import { random } from './random.js';
+import { randomOf } from './random.js';
 
 /** One set of parts, each somewhere within its tolerance. @public */
 export interface Sample {
@@ -65,7 +65,7 @@ export function loopSampler(complete: CompleteStage, at: CornerResult, seed = 1)
   const stated = closeLoop(complete, condition, result);
   const like = stated.kind === 'closed' ? { loop: stated.loop, precision: ORBIT_PRECISION } : undefined;
   return (index) => {
-    const scattered = scatter(stage, spreads, random(seed * 1_000_003 + index * 7_919));
+    const scattered = scatter(stage, spreads, randomOf(seed, index));
     const loop = loopOf(scattered, condition, result, complete.inductor.inductance, like);
     if (typeof loop === 'string')
       return { index, loop: { kind: 'unsolved', why: 'not-converged', reason: loop }, gains: [], misses: ['loop'] };

@@ -11,3 +11,6 @@ export function random(seed: number): () => number {
     return ((mixed ^ (mixed >>> 14)) >>> 0) / 2 ** 32;
   };
 }
+
+/** The numbers of one of many sets: the same seed and index give the same, whatever else is worked. */
+export const randomOf = (seed: number, index: number): (() => number) => random(seed * 1_000_003 + index * 7_919);

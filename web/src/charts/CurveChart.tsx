@@ -61,6 +61,8 @@ interface Props<M extends Mark> {
   readonly still?: boolean;
   /** Its view holds earlier traces in a way of its own. */
   readonly holds?: boolean;
+  /** What it shows its words of, where the same picture shows others too: a corner, a place. Kept curves are named after it. */
+  readonly of?: string;
   /** Told the part of the axis that was drawn out with the pointer, by a view that draws it anew with more points. */
   readonly onZoom?: (from: number, to: number) => void;
   /** Told the mark that was pressed on, in a picture whose marks lead somewhere. */
@@ -70,17 +72,6 @@ interface Props<M extends Mark> {
 /** A place on an axis from the share of its length, and back. */
 const placeAt = ({ min, max, logarithmic }: Axis, share: number): number =>
   logarithmic === true ? min * (max / min) ** share : min + share * (max - min);
-
-/** The same properties while none of them changes, and others a moment later than they are given. */
-function useDeferredProps<P extends object>(latest: P): P {
-  const [kept, keep] = useState(latest);
-  const same =
-    kept === latest ||
-    (Object.keys(latest).length === Object.keys(kept).length &&
-      Object.entries(latest).every(([key, value]) => value === kept[key as keyof P]));
-  if (!same) keep(latest);
-  return useDeferredValue(same ? kept : latest);
-}
 
 /** Curves over one quantity with labelled marks, hatched limits and direct labels instead of a legend; read under the pointer and by keys. */
 export function CurveChart<M extends Mark>(latest: Props<M>) {
@@ -95,9 +86,10 @@ export function CurveChart<M extends Mark>(latest: Props<M>) {
     notes = NO_NOTES,
     still = false,
     holds = false,
+    of,
     onZoom,
     onPick,
-  } = useDeferredProps(latest);
+  } = useDeferredValue(latest);
   const themeRound = useThemeRound();
   const { id = '' } = useParams();
   const picture = `${id} ${words}`;
@@ -320,7 +312,7 @@ export function CurveChart<M extends Mark>(latest: Props<M>) {
               variant="plain"
               aria-label={`${words}: keep its curves`}
               title="Keeps these curves in the picture while the design changes, as long as the page is open"
-              onClick={() => keepCurves(picture, present)}
+              onClick={() => keepCurves(picture, present, of)}
             >
               Keep
             </Button>

@@ -24,6 +24,12 @@ test('each set kept has its number and its dash, the oldest goes first, and othe
   expect(new Set(drawn.map(({ dash }) => dash.join())).size).toBe(MOST_KEPT);
   // What is shaded now is not shaded twice.
   for (const one of drawn) expect(one.fill).toBeUndefined();
+  // Of another corner, and said to be.
+  keepCurves('c', [curve(1), curve(2, '')], '20.0 V, 2.00 A');
+  expect(withKept([], keptCurves('c')).map(({ words }) => words)).toEqual([
+    'kept 1: 20.0 V, 2.00 A: loss',
+    'kept 1: 20.0 V, 2.00 A',
+  ]);
   dropCurves('a');
   expect(keptCurves('a')).toEqual([]);
   expect(withKept([curve(1, '')], keptCurves('b')).map(({ words }) => words)).toEqual(['now', 'kept 1']);

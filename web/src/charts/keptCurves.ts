@@ -7,6 +7,8 @@ export const MOST_KEPT = 3;
 /** The curves of a picture as they once were. */
 interface KeptSet {
   readonly number: number;
+  /** What they were of: a corner, a place. */
+  readonly of: string | undefined;
   readonly curves: readonly Curve[];
 }
 const NONE: readonly KeptSet[] = [];
@@ -23,11 +25,11 @@ export const useKeptCurves = (picture: string): readonly KeptSet[] =>
   useKept(({ byPicture }) => byPicture[picture] ?? NONE);
 
 /** Keep the curves of a picture as they are now; the oldest set goes where there are too many. */
-export function keepCurves(picture: string, curves: readonly Curve[]): void {
+export function keepCurves(picture: string, curves: readonly Curve[], of?: string): void {
   useKept.setState(({ byPicture }) => {
     const before = byPicture[picture] ?? NONE;
     const number = (before.at(-1)?.number ?? 0) + 1;
-    return { byPicture: { ...byPicture, [picture]: [...before, { number, curves }].slice(-MOST_KEPT) } };
+    return { byPicture: { ...byPicture, [picture]: [...before, { number, of, curves }].slice(-MOST_KEPT) } };
   });
 }
 
@@ -52,10 +54,11 @@ export function withKept(present: readonly Curve[], kept: readonly KeptSet[]): r
   const unnamed = present.every(({ words }) => words === '');
   return [
     ...present.map((curve, k) => (unnamed && k === 0 ? { ...curve, words: 'now' } : curve)),
-    ...kept.flatMap(({ number, curves }) =>
+    ...kept.flatMap(({ number, of, curves }) =>
       curves.map(({ words, x, y }): Curve => {
         const dash = [...(DASHES[(number - 1) % DASHES.length] ?? [])];
-        return { words: `kept ${String(number)}${words === '' ? '' : `: ${words}`}`, x, y, colour: '--ink-2', dash };
+        const said = [`kept ${String(number)}`, of, words].filter((one) => one !== undefined && one !== '');
+        return { words: said.join(': '), x, y, colour: '--ink-2', dash };
       }),
     ),
   ];

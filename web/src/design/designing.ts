@@ -87,8 +87,13 @@ export function answerDesign(to: AskedDesign, value: ProposedDesign | NoDesign):
   if (to.joins) takeDesign();
 }
 
-/** Take a stage as it was drafted as one step of undo, and let what is free of it be designed as part of that step. */
-export function takeDrafted(stage: Stage): void {
+/**
+ * Take a stage that was drafted from another as one step of undo, and let what is free of it be designed as part of that step. Where the
+ * other is no longer the design, or a text is under way, nothing is taken.
+ */
+export function takeDrafted(from: Stage, stage: Stage): void {
+  const { document, typing } = sessionNow();
+  if (document !== from || typing) return;
   setTracked({ document: stage });
   noteUnsaved();
   void work(false);

@@ -105,6 +105,7 @@ export const survey = {
   meanDrawn: async (...asked: Parameters<Systems['meanDrawn']>) => (await systems()).meanDrawn(...asked),
   phaseCounts: async (...asked: Parameters<Phases['phaseCounts']>) => (await phases()).phaseCounts(...asked),
   couplingStudy: async (...asked: Parameters<Phases['couplingStudy']>) => (await phases()).couplingStudy(...asked),
+  couplingSweep: async (...asked: Parameters<Phases['couplingSweep']>) => (await phases()).couplingSweep(...asked),
   sharing: async (...asked: Parameters<Phases['sharing']>) => (await phases()).sharing(...asked),
   shedding: async (...asked: Parameters<Phases['shedding']>) => (await phases()).shedding(...asked),
   injectedLoop: async (...asked: Parameters<Tools['injectedLoop']>) => (await tools()).injectedLoop(...asked),

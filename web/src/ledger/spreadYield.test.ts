@@ -1,18 +1,26 @@
 import { expect, test } from '@jest/globals';
+import type { Missed } from '@yundro/core';
 import { yieldWords } from './spreadYield';
 
-const of = (missing: Parameters<typeof yieldWords>[0]['missing']) => ({
+const of = (...misses: readonly (readonly Missed[])[]): Parameters<typeof yieldWords>[0] => ({
   stage: {} as Parameters<typeof yieldWords>[0]['stage'],
   corner: { inputVoltage: 20, outputCurrent: 2, temperature: 25 },
-  count: 200,
-  missing,
+  samples: misses.map((one) => ({ misses: one })),
 });
 
-test('the yield of a margin counts the sets that miss it and those without a loop, and other quantities have none', () => {
-  expect(yieldWords(of({ 'phase margin': 3, loop: 1, 'gain margin': 50 }), 'phase margin')).toMatch(
-    /^kept by 98\.0 % of 200 sets of parts at 20\.0.V, 2\.00.A$/,
+test('the yield of a margin leaves out the sets that miss it, that have no loop or are unstable, each once', () => {
+  const scattered = of(
+    [],
+    ['phase margin'],
+    ['loop'],
+    ['stability', 'phase margin'],
+    ['stability'],
+    ['gain margin'],
+    [],
+    [],
   );
-  expect(yieldWords(of({ 'phase margin': 3, loop: 1 }), 'gain margin')).toContain('99.5 %');
-  expect(yieldWords(of({}), 'phase margin')).toContain('100.0 %');
-  expect(yieldWords(of({}), 'subharmonic margin')).toBeUndefined();
+  expect(yieldWords(scattered, 'phase margin')).toMatch(/^kept by 50\.0 % of 8 sets of parts at 20\.0.V, 2\.00.A$/);
+  expect(yieldWords(scattered, 'gain margin')).toContain('50.0 %');
+  expect(yieldWords(of([], ['gain margin']), 'phase margin')).toContain('100.0 % of 2');
+  expect(yieldWords(of([]), 'subharmonic margin')).toBeUndefined();
 });

@@ -115,7 +115,13 @@ function Responses({ found, report, picture, looked }: ResponsesProps) {
     <>
       <div className={charts.length > 1 ? 'two-charts' : ''}>
         {charts.map(([words, chart]) => (
-          <CurveChart key={words} words={words} {...chart} holds={picture === 'gain' || picture === 'corners'} />
+          <CurveChart
+            key={words}
+            words={words}
+            {...chart}
+            of={corner}
+            holds={picture === 'gain' || picture === 'corners'}
+          />
         ))}
       </div>
       {overlay.failure && (

@@ -119,7 +119,7 @@ function Scattered({ scatter, running, present, onStop }: ScatteredProps) {
     () => [even.told?.batch, odd.told?.batch].filter((one) => one !== undefined),
     [even.told, odd.told],
   );
-  useEffect(() => tellYield(stage, corner, samples), [stage, corner, samples]);
+  useEffect(() => tellYield({ stage, corner, samples }), [stage, corner, samples]);
   const cloud = useMemo(() => (samples.length > 0 ? cloudChart(samples, stage.targets) : undefined), [samples, stage]);
   const band = useMemo(() => (batches.length > 0 ? bandChart(batches) : undefined), [batches]);
   const working = running && (even.asked.working || odd.asked.working);

@@ -1,11 +1,20 @@
-import { formatQuantity, LOSS_KINDS, type PhaseCount, type PhaseStep } from '@yundro/core';
-import { proxy } from 'comlink';
-import { useMemo, useState } from 'react';
+import {
+  FIGURES_ARE,
+  formatQuantity,
+  LOSS_KINDS,
+  MOST_STUDIED,
+  type PhaseCount,
+  type PhaseStep,
+  type Stage,
+} from '@yundro/core';
+import { useMemo } from 'react';
 import { Button } from 'react-bootstrap';
 import { CurveChart } from '../charts/CurveChart';
 import { takeDrafted, useWishes } from '../design/designing';
+import { OBJECTIVE_WORDS } from '../design/proposalWords';
 import type { CountedPhases } from '../engine/phaseSurvey';
-import { useSurvey } from '../engine/useSurvey';
+import { ToldState } from '../engine/ToldState';
+import { useTold } from '../engine/useTold';
 import { useInventory } from '../library/useInventory';
 import { Failed } from '../shown/Answered';
 import { DataTable, type DataColumn } from '../shown/DataTable';
@@ -19,23 +28,14 @@ export function CountView({ frame }: Framed) {
   const worked = useWorkedStage();
   const objective = useWishes((state) => state.objective);
   const { inventory, fault } = useInventory();
-  const [told, setTold] = useState<{ readonly of: object; readonly sofar: CountedPhases }>();
   const question = useMemo(
     () => (worked && inventory ? { stage: worked.stage, inventory, objective } : undefined),
     [worked, inventory, objective],
   );
-  const asked = useSurvey(question, (survey, of, alive) =>
-    survey.phaseCounts(
-      of.stage,
-      of.inventory,
-      of.objective,
-      proxy((sofar: CountedPhases) => {
-        alive();
-        setTold({ of, sofar });
-      }),
-    ),
+  const told = useTold<NonNullable<typeof question>, CountedPhases>(question, (survey, of, tell) =>
+    survey.phaseCounts(of.stage, of.inventory, of.objective, tell),
   );
-  const { answer, working, failure, retry } = asked;
+  const { value, of, stale, failure, retry } = told;
   if (fault !== undefined)
     return frame(
       <p className="notice bad" role="alert">
@@ -43,45 +43,52 @@ export function CountView({ frame }: Framed) {
       </p>,
     );
   if (failure) return frame(<Failed what="study of the phases" sentence={failure.sentence} retry={retry} />);
-  const shown = answer?.question === question ? answer?.value : told?.of === question ? told?.sofar : undefined;
-  const before = shown ?? answer?.value ?? told?.sofar;
-  if (!before || before.counts.length === 0)
+  if (!value || !of || value.counts.length === 0)
     return frame(
-      <p className="quiet small">
-        {answer?.question === question && answer !== undefined
-          ? 'No number of phases makes a stage of these targets: the targets say why.'
-          : 'Stages of 1 to 12 phases are being drafted from the library …'}
+      <p className="small">
+        {value?.at === 'done' ? (
+          'No number of phases makes a stage of these targets: the targets say why.'
+        ) : (
+          <ToldState of={told} at="Stages of 1 to 12 phases are being drafted from the library …" />
+        )}
       </p>,
     );
-  const dimmed = shown ? 'answered' : 'answered stale';
+  const dimmed = stale === undefined ? 'answered' : 'answered stale';
   return frame(
-    <div className={dimmed} aria-busy={!shown}>
-      {!shown && (
+    <div className={dimmed} aria-busy={stale !== undefined}>
+      {stale !== undefined && (
         <p className="stale-note" role="status">
-          Still showing the design before the last edit.
+          Still showing {stale}.
         </p>
       )}
-      <Counts of={before} working={working} />
+      <p className="mb-1" role="status" data-testid="recommended-phases">
+        <ToldState of={told} at={progressWords(value)} />
+        {value.recommended && (
+          <>
+            <b>Recommended</b> for {OBJECTIVE_WORDS[of.objective]}: {value.recommended.words}
+          </>
+        )}
+      </p>
+      <Counts of={value} />
     </div>,
     <div className={dimmed}>
-      <CountTable counts={before.counts} steps={before.steps} recommended={before.recommended?.phases} />
+      <CountTable found={value} from={of.stage} stale={stale !== undefined} />
       <p className="small quiet">
         Each number has parts of its own from the library, not coupled, for the same targets at the same frequency: what
         is pinned of the parts does not stand here. Drafts have no loop of their own yet; the load step is simulated at
         the clock with a compensator proposed for it, and more output capacitors would mend what it misses. Filled:
-        recommended; small: misses a target.
+        recommended; small: misses a target. {FIGURES_ARE}
       </p>
     </div>,
   );
 }
 
-function Counts({
-  of: { counts, steps, recommended },
-  working,
-}: {
-  readonly of: CountedPhases;
-  readonly working: boolean;
-}) {
+const progressWords = ({ at, counts, steps }: CountedPhases): string =>
+  at === 'drafting'
+    ? `${String(counts.length)} of ${String(MOST_STUDIED)} numbers are drafted.`
+    : `Load steps are being simulated, ${String(steps.length)} of ${String(counts.length)}.`;
+
+function Counts({ of: { counts, recommended } }: { readonly of: CountedPhases }) {
   const best = recommended?.phases;
   const charts = useMemo(
     () =>
@@ -104,23 +111,8 @@ function Counts({
       ] as const,
     [counts, best],
   );
-  const simulating = working && counts.length > 0;
   return (
     <>
-      <p className="mb-1" role="status" data-testid="recommended-phases">
-        {simulating && (
-          <span className="quiet">
-            {counts.length < 12
-              ? `${String(counts.length)} numbers drafted so far. `
-              : `Load steps are being simulated, ${String(steps.length)} so far. `}
-          </span>
-        )}
-        {recommended && (
-          <>
-            <b>Recommended</b>, by the objective of the design: {recommended.words}
-          </>
-        )}
-      </p>
       <div className="two-charts">
         {charts.map(([words, chart]) => (
           <CurveChart key={words} words={words} {...chart} />
@@ -180,7 +172,9 @@ const COLUMNS: readonly DataColumn<Row>[] = [
     unit: 'V',
     value: ({ step }) => step?.deviation,
     shown: ({ step }) =>
-      step && (
+      step?.deviation === undefined ? (
+        step && <span title={step.reason}>none</span>
+      ) : (
         <>
           {step.deviation > step.allowed && <b>over: </b>}
           {formatQuantity(step.deviation, 'V', 3)}
@@ -229,15 +223,16 @@ const COLUMNS: readonly DataColumn<Row>[] = [
 ];
 
 function CountTable({
-  counts,
-  steps,
-  recommended,
+  found: { counts, steps, recommended },
+  from,
+  stale,
 }: {
-  readonly counts: readonly PhaseCount[];
-  readonly steps: readonly PhaseStep[];
-  readonly recommended: number | undefined;
+  readonly found: CountedPhases;
+  /** The stage that was studied. */
+  readonly from: Stage;
+  readonly stale: boolean;
 }) {
-  const present = useSession((session) => session.document?.phases);
+  const document = useSession((session) => session.document);
   const rows = useMemo(
     () => counts.map((count): Row => ({ ...count, step: steps.find(({ phases }) => phases === count.phases) })),
     [counts, steps],
@@ -249,14 +244,16 @@ function CountTable({
       rowKey={({ phases }) => String(phases)}
       columns={COLUMNS}
       filter={false}
-      picked={({ phases }) => phases === recommended}
+      picked={({ phases }) => phases === recommended?.phases}
       act={({ phases, stage }) => (
         <Button
           variant="plain"
+          // What was studied is no longer the design: taken, it would undo the edit since.
+          disabled={stale || document !== from}
           title="Takes the number and its parts, and designs the rest: one step, which undo takes back"
-          onClick={() => takeDrafted(stage)}
+          onClick={() => takeDrafted(from, stage)}
         >
-          {phases === present ? 'Design' : 'Take'}
+          {phases === from.phases ? 'Design' : 'Take'}
           <span className="visually-hidden"> {phases} phases</span>
         </Button>
       )}

@@ -1,9 +1,12 @@
 import {
+  couplingLookedAt,
   formatQuantity,
   UNBALANCE,
   type Alike,
+  type Coupling,
   type CouplingComparison,
   type CouplingStudy,
+  type CouplingSweep,
   type Stage,
   type WindingFigures,
 } from '@yundro/core';
@@ -17,29 +20,26 @@ import { useWorkedStage } from '../stage/useCorner';
 import { equivalentChart, sweepChart } from './phaseCharts';
 import type { Framed } from './framed';
 
-/** A coefficient to look at where the stage has none. Common practice for integrated pairs: a half or a little less. */
-const LOOKED_AT = 0.4;
-type Coupling = Exclude<Stage['coupling'], { readonly kind: 'none' }>;
-
 /** The inductors coupled: what it brings over this input range, and against what. */
 export function CouplingView({ frame }: Framed) {
   const worked = useWorkedStage();
-  const own = worked?.stage.coupling;
   const phases = worked?.stage.phases ?? 1;
   const [tried, setTried] = useState<Partial<Coupling>>({});
-  const coupling = useMemo((): Coupling => {
-    const stated = own?.kind === 'none' ? undefined : own;
-    const core = tried.core ?? stated?.core ?? (phases % 2 === 1 ? 'all' : 'pairs');
-    return {
-      kind: tried.kind ?? stated?.kind ?? 'inverse',
-      coefficient: tried.coefficient ?? stated?.coefficient ?? LOOKED_AT,
-      core,
-    };
-  }, [own, tried, phases]);
-  const question = useMemo(() => worked && { stage: worked.stage, coupling }, [worked, coupling]);
+  const question = useMemo(
+    () => worked && { stage: worked.stage, coupling: { ...couplingLookedAt(worked.stage), ...tried } },
+    [worked, tried],
+  );
+  const { core } = question?.coupling ?? {};
+  // Swept over the coefficient: which one is looked at changes nothing of it.
+  const ofSweep = useMemo(() => worked && { stage: worked.stage, core }, [worked, core]);
   const asked = useSurvey<NonNullable<typeof question>, CouplingStudy | string | undefined>(question, (survey, of) =>
     survey.couplingStudy(of.stage, of.coupling),
   );
+  const swept = useSurvey<NonNullable<typeof ofSweep>, CouplingSweep | string | undefined>(ofSweep, (survey, of) =>
+    survey.couplingSweep(of.stage, of.core),
+  );
+  if (!question) return frame(<SurveyWait working={false} />);
+  const { coupling } = question;
   return frame(
     <>
       <div className="corner-pick small">
@@ -81,48 +81,60 @@ export function CouplingView({ frame }: Framed) {
           {coupling.coefficient.toFixed(2)}
         </label>
       </div>
-      <Answered of={asked} what="study of the coupling" wait={<SurveyWait working />}>
-        {(found, { stage }) =>
-          found === undefined ? (
-            <SurveyWait working={false} />
-          ) : typeof found === 'string' ? (
-            <p className="quiet">{found}</p>
-          ) : (
-            <Found found={found} stage={stage} />
-          )
-        }
-      </Answered>
+      <div className="two-charts">
+        <Answered of={swept} what="sweep of the coupling" wait={<SurveyWait working />}>
+          {(found) => <Swept found={found} coefficient={coupling.coefficient} />}
+        </Answered>
+        <Answered of={asked} what="study of the coupling" wait={<SurveyWait working />}>
+          {(found) => <Equivalents found={found} />}
+        </Answered>
+      </div>
     </>,
+    <Answered of={{ ...asked, failure: undefined }} what="study of the coupling" wait={null}>
+      {(found, of) => typeof found === 'object' && <Compared found={found} stage={of.stage} />}
+    </Answered>,
   );
 }
 
-function Found({ found, stage }: { readonly found: CouplingStudy; readonly stage: Stage }) {
-  const charts = useMemo(
-    () =>
-      [
-        ['Ripple against the coupling coefficient', sweepChart(found)],
-        [
-          'Equivalent inductances against the duty ratio',
-          equivalentChart(
-            {
-              ...found.coupling,
-              inductance: found.comparisons[0]?.coupled.inductance ?? 1,
-              windings: found.windings,
-            },
-            found.comparisons.map(({ duty }) => duty),
-          ),
-        ],
-      ] as const,
-    [found],
+/** Ripples against the coefficient. */
+function Swept({
+  found,
+  coefficient,
+}: {
+  readonly found: CouplingSweep | string | undefined;
+  readonly coefficient: number;
+}) {
+  const chart = useMemo(
+    () => (typeof found === 'object' ? sweepChart(found, coefficient) : undefined),
+    [found, coefficient],
   );
+  // Why there is none stands beside it.
+  if (!chart) return found === undefined && <SurveyWait working={false} />;
+  return <CurveChart words="Ripple against the coupling coefficient" {...chart} />;
+}
+
+/** Equivalent inductances against the duty ratio, or the words for why there is nothing to compare. */
+function Equivalents({ found }: { readonly found: CouplingStudy | string | undefined }) {
+  const chart = useMemo(() => {
+    const [first] = typeof found === 'object' ? found.comparisons : [];
+    if (typeof found !== 'object' || !first) return undefined;
+    const of = { ...found.coupling, inductance: first.coupled.inductance, windings: found.windings };
+    return equivalentChart(
+      of,
+      found.comparisons.map(({ duty }) => duty),
+    );
+  }, [found]);
+  return chart ? (
+    <CurveChart words="Equivalent inductances against the duty ratio" {...chart} />
+  ) : (
+    typeof found === 'string' && <p className="quiet">{found}</p>
+  );
+}
+
+function Compared({ found, stage }: { readonly found: CouplingStudy; readonly stage: Stage }) {
   const rows = useMemo(() => found.comparisons.flatMap(rowsOf), [found]);
   return (
     <>
-      <div className="two-charts">
-        {charts.map(([words, chart]) => (
-          <CurveChart key={words} words={words} {...chart} />
-        ))}
-      </div>
       <p data-testid="coupling-verdict">{found.verdict}</p>
       <DataTable
         words="Coupled and uncoupled windings"
@@ -133,11 +145,13 @@ function Found({ found, stage }: { readonly found: CouplingStudy; readonly stage
       />
       <p className="small quiet">
         By the engine at full load ({formatQuantity(stage.targets.outputCurrent.max, 'A', 3)}) with the inductance and
-        winding resistance of the stage, {found.windings} windings on a core; core loss is left out. The size of a choke
-        goes with the energy at its peak (common practice), with {(100 * UNBALANCE).toFixed(0)} % more current in one
-        winding than in the others; where the row of the same size is missing, no uncoupled choke so small carries this
-        current and these volt-seconds. The equivalent inductances are loss-free, by P.-L. Wong et al. (2001) for two
-        windings; where a winding is driven up while it is off, the inductance of that stretch is negative.
+        winding resistance of the stage, {found.windings} windings on a core; core loss and what alternates in the
+        windings are left out. Rows that are not coupled say what they have in common with the coupled one. The size of
+        a choke goes with the energy at its peak (common practice), with {(100 * UNBALANCE).toFixed(0)} % more current
+        in one winding than in the others; where the row of the same size is missing, no uncoupled choke so small
+        carries this current and these volt-seconds. The equivalent inductances are loss-free, by P.-L. Wong et al.
+        (2001) for two windings; where a winding is driven up while it is off, the inductance of that stretch is
+        negative.
       </p>
     </>
   );

@@ -1,31 +1,41 @@
 import { formatQuantity, type SharingStudy } from '@yundro/core';
 import { useMemo } from 'react';
 import { CurveChart } from '../charts/CurveChart';
-import { useSurvey } from '../engine/useSurvey';
-import { Answered } from '../shown/Answered';
+import { BOARDS } from '../engine/boards';
+import { ToldState } from '../engine/ToldState';
+import { useTold } from '../engine/useTold';
+import { Failed } from '../shown/Answered';
 import { SurveyWait } from '../stage/SurveyWait';
 import { useWorkedStage } from '../stage/useCorner';
-import { quantile, sharingChart } from './phaseCharts';
 import type { Framed } from './framed';
+import { quantile, sharingChart } from './phaseCharts';
 
 /** How alike the phases of boards carry the current, and what is left of the cancellation. */
 export function SharingView({ frame }: Framed) {
   const worked = useWorkedStage();
-  const asked = useSurvey<NonNullable<typeof worked>, SharingStudy | string | undefined>(worked, (survey, { stage }) =>
-    survey.sharing(stage),
+  const told = useTold<NonNullable<typeof worked>, SharingStudy | string | undefined>(
+    worked,
+    (survey, { stage }, tell) => survey.sharing(stage, tell),
   );
+  const { value, of, stale, failure, retry } = told;
+  if (failure) return frame(<Failed what="study of current sharing" sentence={failure.sentence} retry={retry} />);
   return frame(
-    <Answered of={asked} what="study of current sharing" wait={<SurveyWait working />}>
-      {(found, { stage }) =>
-        found === undefined ? (
-          <SurveyWait working={false} />
-        ) : typeof found === 'string' ? (
-          <p className="quiet">{found}</p>
-        ) : (
-          <Found found={found} scheme={stage.control.scheme} />
-        )
-      }
-    </Answered>,
+    <div className={stale === undefined ? 'answered' : 'answered stale'} aria-busy={stale !== undefined}>
+      {stale !== undefined && (
+        <p className="stale-note" role="status">
+          Still showing {stale}.
+        </p>
+      )}
+      <p className="small mb-1" role="status">
+        <ToldState
+          of={told}
+          at={`${String(typeof value === 'object' ? value.tried : 0)} of ${String(BOARDS)} boards are worked.`}
+        />
+      </p>
+      {typeof value === 'string' && <p className="quiet">{value}</p>}
+      {typeof value === 'object' && of && <Found found={value} scheme={of.stage.control.scheme} />}
+      {value === undefined && !told.working && !told.stopped && <SurveyWait working={false} />}
+    </div>,
   );
 }
 
@@ -34,7 +44,7 @@ const SENSES = new Set(['peak-current-mode', 'average-current-mode']);
 
 function Found({ found, scheme }: { readonly found: SharingStudy; readonly scheme: string }) {
   const chart = useMemo(() => sharingChart(found), [found]);
-  const { samples, saturation, equalPeak } = found;
+  const { samples, saturation, equalPeak, unsolved } = found;
   const rows = [
     ['one duty ratio for all', 'open', 'openPeak'],
     ['a loop that makes them alike', 'shared', 'sharedPeak'],
@@ -98,7 +108,8 @@ function Found({ found, scheme }: { readonly found: SharingStudy; readonly schem
         At {formatQuantity(found.inputVoltage, 'V', 3)}, {formatQuantity(found.outputCurrent, 'A', 3)}, every value
         evenly and independently within its tolerance: {found.spread} (stated, else common practice). The engine works
         each board with all its phases; resistances do not rise with their heat here, which evens the currents out a
-        little more.
+        little more, and inductances are constant here, so a peak beyond saturation is higher than it says.
+        {unsolved > 0 && ` ${unsolved} boards could not be worked and stand in no line above.`}
       </p>
     </>
   );

@@ -1,4 +1,4 @@
-import { formatQuantity, type Shedding } from '@yundro/core';
+import { formatQuantity, HYSTERESIS, type Shedding } from '@yundro/core';
 import { useMemo } from 'react';
 import { CurveChart } from '../charts/CurveChart';
 import { useSurvey } from '../engine/useSurvey';
@@ -12,8 +12,10 @@ import type { Framed } from './framed';
 /** How many phases should be at work over load, and what that gains. */
 export function SheddingView({ frame }: Framed) {
   const worked = useWorkedStage();
-  const asked = useSurvey<NonNullable<typeof worked>, Shedding | string | undefined>(worked, (survey, { stage }) =>
-    survey.shedding(stage),
+  const profile = useLoadProfile((state) => state.profile);
+  const question = useMemo(() => worked && { stage: worked.stage, profile }, [worked, profile]);
+  const asked = useSurvey<NonNullable<typeof question>, Shedding | string | undefined>(question, (survey, of) =>
+    survey.shedding(of.stage, of.profile),
   );
   return frame(
     <Answered of={asked} what="study of shedding" wait={<SurveyWait working />}>
@@ -32,9 +34,7 @@ export function SheddingView({ frame }: Framed) {
 
 function Found({ found }: { readonly found: Shedding }) {
   const chart = useMemo(() => sheddingChart(found), [found]);
-  const full = found.points.at(-1)?.load ?? 0;
-  const hours = useLoadProfile((state) => state.profile);
-  const saved = useMemo(() => savedOver(found, hours, full), [found, hours, full]);
+  const { mean } = found;
   return (
     <>
       <CurveChart words="Efficiency with phases shed" {...chart} />
@@ -62,36 +62,16 @@ function Found({ found }: { readonly found: Shedding }) {
           </tbody>
         </table>
       )}
-      {saved !== undefined && (
-        <p className="small">
-          Over the hours at each load (station Switches) it saves {formatQuantity(saved.energy, 'W', 3)} on average, of{' '}
-          {formatQuantity(saved.of, 'W', 3)}.
-        </p>
-      )}
+      <p className="small">
+        {mean
+          ? `Over the hours at each load (station Switches) ${formatQuantity(mean.lossOfAll - mean.loss, 'W', 3)} of ${formatQuantity(mean.lossOfAll, 'W', 3)} is saved on average.`
+          : 'What it saves on average is not known: no hours are given, or one of their loads has no operating point.'}
+      </p>
       <p className="small quiet">
         At {formatQuantity(found.inputVoltage, 'V', 3)} input. A phase that rests loses nothing; those at work are
-        interleaved evenly, none carrying more than its share of full load. 8 % of hysteresis either way is common
-        practice; what adding a phase does to the output is not simulated here.
+        interleaved evenly, none carrying more than its share of full load. {(100 * HYSTERESIS).toFixed(0)} % of
+        hysteresis either way is common practice; what adding a phase does to the output is not simulated here.
       </p>
     </>
   );
-}
-
-/** Mean loss saved over the hours at each load, and the mean loss without shedding, W. */
-function savedOver(
-  { points }: Shedding,
-  profile: readonly { readonly share: number; readonly hours: number }[],
-  full: number,
-): { readonly energy: number; readonly of: number } | undefined {
-  const total = profile.reduce((sum, { hours }) => sum + hours, 0);
-  if (total <= 0) return undefined;
-  let [energy, of] = [0, 0];
-  for (const { share, hours } of profile) {
-    const at = points.reduce((near, one) =>
-      Math.abs(Math.log(one.load / (share * full))) < Math.abs(Math.log(near.load / (share * full))) ? one : near,
-    );
-    energy += (hours / total) * (at.lossOfAll - at.loss);
-    of += (hours / total) * at.lossOfAll;
-  }
-  return { energy, of };
 }

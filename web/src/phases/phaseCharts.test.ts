@@ -70,23 +70,25 @@ describe('pictures of phases', () => {
     expect(chart.y.max).toBeGreaterThan(3);
   });
   test('the sweep begins with what is not coupled, and the equivalent inductances are those published', () => {
-    const chart = sweepChart({
-      coupling: { kind: 'inverse', coefficient: 0.4 },
-      windings: 2,
-      comparisons: [],
-      uncoupled: { winding: 8, summed: 6 },
-      sweep: [
-        { kind: 'inverse', coefficient: 0.5, winding: 9, summed: 12 },
-        { kind: 'direct', coefficient: 0.5, winding: 10, summed: 4 },
-      ],
-      worth: false,
-      verdict: '',
-    });
+    const chart = sweepChart(
+      {
+        uncoupled: { winding: 8, summed: 6 },
+        points: [
+          { kind: 'inverse', coefficient: 0.5, winding: 9, summed: 12 },
+          { kind: 'direct', coefficient: 0.5, winding: 10, summed: NaN },
+        ],
+      },
+      0.4,
+    );
+    // What has no operating point leaves a gap, and the axis as it is.
+    expect(chart.y.max).toBeGreaterThan(12);
+    expect(chart.y.max).toBeLessThan(16);
+    expect(chart.marks).toEqual([{ x: 0.4, y: 0, here: true }]);
     expect(chart.curves.map(({ words, x, y }) => [words, x, y])).toEqual([
       ['inverse, winding', [0, 0.5], [8, 9]],
       ['inverse, sum', [0, 0.5], [6, 12]],
       ['direct, winding', [0, 0.5], [8, 10]],
-      ['direct, sum', [0, 0.5], [6, 4]],
+      ['direct, sum', [0, 0.5], [6, NaN]],
     ]);
     const equivalent = equivalentChart({ kind: 'inverse', coefficient: 0.6, inductance: 500e-9, windings: 2 }, [0.2]);
     // P.-L. Wong et al. (2001): 376.47 nH and 200 nH of 500 nH at D = 0.2.
@@ -106,6 +108,7 @@ describe('pictures of phases', () => {
       inputVoltage: 12,
       points: [point(1, 0.8), point(10, 0.9)],
       thresholds: [{ from: 1, to: 2, add: 5, drop: 4 }],
+      mean: undefined,
     });
     expect(shed.marks).toEqual([{ x: 5, y: 0.9, here: false, label: '2 at work' }]);
     expect(shed.y.min).toBeCloseTo(0.7, 9);
@@ -116,6 +119,8 @@ describe('pictures of phases', () => {
       equalPeak: 1,
       saturation: undefined,
       spread: '',
+      tried: 2,
+      unsolved: 0,
       samples: [sample(1.2, 1.05), sample(1.1, 1.02)],
     });
     expect(shares.curves[0]).toMatchObject({ x: [1.1, 1.2], y: [0.5, 1] });

@@ -4,7 +4,7 @@ import {
   modeInductances,
   summedRipple,
   type CoupledWindings,
-  type CouplingStudy,
+  type CouplingSweep,
   type PhaseCount,
   type SharingStudy,
   type Shedding,
@@ -133,9 +133,9 @@ export function countChart(
 }
 
 /** Ripple of a winding and of all together against the coefficient, wound either way. */
-export function sweepChart({ sweep, uncoupled, coupling }: CouplingStudy): PhaseChart {
+export function sweepChart({ points: swept, uncoupled }: CouplingSweep, lookedAt: number): PhaseChart {
   const curves = (['inverse', 'direct'] as const).flatMap((kind, k) => {
-    const points = sweep.filter((one) => one.kind === kind);
+    const points = swept.filter((one) => one.kind === kind);
     const x = [0, ...points.map(({ coefficient }) => coefficient)];
     return (
       [
@@ -151,12 +151,15 @@ export function sweepChart({ sweep, uncoupled, coupling }: CouplingStudy): Phase
       labelAt: w === 0 ? 0.7 : 0.5,
     }));
   });
-  const most = Math.max(...curves.flatMap(({ y }) => y.map((one) => one ?? 0)));
+  const most = Math.max(
+    0,
+    ...curves.flatMap(({ y }) => y.filter((one) => one !== undefined && Number.isFinite(one)) as number[]),
+  );
   return {
     x: { words: 'coupling coefficient', unit: 'ratio', min: 0, max: 0.9, step: 0.1 },
-    y: { words: 'ripple, peak to peak', unit: 'A', min: 0, max: most * ROOM },
+    y: { words: 'ripple, peak to peak', unit: 'A', min: 0, max: most * ROOM || 1 },
     curves,
-    marks: [{ x: coupling.coefficient, y: 0, here: true }],
+    marks: [{ x: lookedAt, y: 0, here: true }],
   };
 }
 

@@ -7,7 +7,7 @@ import {
   type SystemCase,
 } from '@yundro/core';
 import { useQueries, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { api } from '../api/client';
 import type { WorkedSystem } from '../engine/systemSurvey';
@@ -16,6 +16,7 @@ import { FindOrDo } from '../desk/FindOrDo';
 import { Answered } from '../shown/Answered';
 import { DataTable, type DataColumn } from '../shown/DataTable';
 import { TopBar } from '../shown/TopBar';
+import { useSession } from '../stage/stageSession';
 import { useLoadProfile } from '../switches/profile';
 import { FlowDrawing } from './FlowDrawing';
 
@@ -46,6 +47,15 @@ export function ProjectPage() {
       fault: found.find(({ error }) => error !== null)?.error?.message,
     }),
   });
+  // What the desk has saved since is what is fed here, without waiting for it to be read again.
+  const queries = useQueryClient();
+  const saved = useSession((session) => session.record);
+  useEffect(() => {
+    if (!saved) return;
+    queries.setQueryData<StageRecord>(recordKey(saved.id), (known) =>
+      known && known.revision >= saved.revision ? known : saved,
+    );
+  }, [queries, saved]);
   const stages = useMemo(
     (): readonly Fed[] | undefined =>
       project && records.records.length === rows.length
@@ -118,7 +128,7 @@ function System({ stages, records }: { readonly stages: readonly Fed[]; readonly
         </label>
       </div>
       <Answered of={asked} what="flow of power" wait={<p className="quiet">The stages are being worked …</p>}>
-        {(found) => <Found found={found} />}
+        {(found) => <Found found={found} records={records} />}
       </Answered>
       <Feeders records={records} />
       <Life stages={stages} />
@@ -131,21 +141,41 @@ function System({ stages, records }: { readonly stages: readonly Fed[]; readonly
   );
 }
 
-function Found({ found: { flow, ways, amiss } }: { readonly found: WorkedSystem }) {
+function Found({
+  found: { flow, ways, amiss },
+  records,
+}: {
+  readonly found: WorkedSystem;
+  readonly records: readonly StageRecord[];
+}) {
   const rows = useMemo(
     () =>
-      flow.flows.map((one): Row => ({ ...one, way: ways.find(({ name }) => name === one.name), drawn: flow.drawn })),
-    [flow, ways],
+      flow.flows.map((one): Row => ({
+        ...one,
+        way: ways.find(({ name }) => name === one.name),
+        drawn: flow.drawn,
+        id: records.find(({ document }) => document.name === one.name)?.id,
+      })),
+    [flow, ways, records],
   );
-  const gain = [...flow.flows].sort((a, b) => b.loss * b.atSource - a.loss * a.atSource)[0];
+  const whole = flow.broken.length === 0;
+  const costs = flow.flows.map(({ name, loss, atSource }) => ({ name, watts: loss * (atSource ?? 0) }));
+  const [gain] = costs.sort((a, b) => b.watts - a.watts);
   return (
     <>
       <FlowDrawing flow={flow} />
       <p data-testid="system-says">
-        {formatQuantity(flow.drawn, 'W', 4)} out of the sources, {formatQuantity(flow.delivered, 'W', 4)} into the
-        loads: <b>{((100 * flow.delivered) / flow.drawn).toFixed(1)} %</b>.
-        {gain &&
-          ` A tenth less loss in ${gain.name} saves most: ${formatQuantity(0.1 * gain.loss * gain.atSource, 'W', 3)} at the source.`}
+        {formatQuantity(flow.drawn, 'W', 4)} out of the sources, {formatQuantity(flow.delivered, 'W', 4)} into the loads
+        {whole ? (
+          <>
+            : <b>{((100 * flow.delivered) / flow.drawn).toFixed(1)} %</b>.
+          </>
+        ) : (
+          ', as far as the power could be followed: what is told of below is not in it.'
+        )}
+        {whole &&
+          gain &&
+          ` A tenth less loss in ${gain.name} saves most: ${formatQuantity(0.1 * gain.watts, 'W', 3)} at the source.`}
       </p>
       {[...amiss, ...flow.broken].map((sentence) => (
         <p key={sentence} className="notice bad mb-1" role="status">
@@ -166,12 +196,19 @@ function Found({ found: { flow, ways, amiss } }: { readonly found: WorkedSystem 
 interface Row extends FlowThrough {
   readonly way: WorkedSystem['ways'][number] | undefined;
   readonly drawn: number;
+  readonly id: string | undefined;
 }
 const percent = (value: number | undefined): string | undefined =>
   value === undefined ? undefined : `${(100 * value).toFixed(1)} %`;
 
 const COLUMNS: readonly DataColumn<Row>[] = [
-  { key: 'name', words: 'stage', value: ({ name }) => name },
+  {
+    key: 'name',
+    words: 'stage',
+    value: ({ name }) => name,
+    // Its losses, with their workings, stand there.
+    shown: ({ name, id }) => (id === undefined ? name : <Link to={`/stages/${id}/efficiency`}>{name}</Link>),
+  },
   { key: 'feeder', words: 'fed by', value: ({ feeder }) => feeder ?? 'source' },
   {
     key: 'inputVoltage',
@@ -212,9 +249,11 @@ const COLUMNS: readonly DataColumn<Row>[] = [
     key: 'atSource',
     words: 'lost, at the source',
     unit: 'W',
-    value: ({ loss, atSource }) => loss * atSource,
+    value: ({ loss, atSource }) => (atSource === undefined ? undefined : loss * atSource),
     shown: ({ loss, atSource, drawn }) =>
-      `${formatQuantity(loss * atSource, 'W', 3)}, ${((100 * loss * atSource) / drawn).toFixed(1)} %`,
+      atSource === undefined
+        ? undefined
+        : `${formatQuantity(loss * atSource, 'W', 3)}, ${((100 * loss * atSource) / drawn).toFixed(1)} %`,
   },
   {
     key: 'efficiency',

@@ -15,6 +15,7 @@ import { useWorked } from '../engine/useWorked';
 import { useParts } from '../library/useParts';
 import { RejectedParts } from '../library/RejectedParts';
 import { Answered } from '../shown/Answered';
+import { DataTable, type DataColumn } from '../shown/DataTable';
 import { Quantity } from '../shown/Quantity';
 import { Station } from '../station/Station';
 import { ViewPick } from '../station/ViewPick';
@@ -30,7 +31,7 @@ const SIDES: readonly { readonly view: CapacitorSide; readonly words: string }[]
   { view: 'inputCapacitors', words: 'Input' },
 ];
 const KINDS = ['ceramic', 'polymer', 'electrolytic', 'film', 'tantalum'] as const;
-/** Candidates listed. */
+/** Candidates on a page. */
 const LISTED = 10;
 const YEAR = 365.25 * 24 * 3600;
 
@@ -115,7 +116,7 @@ function Candidates({ side, candidates }: { readonly side: CapacitorSide } & Pic
         </span>
       </div>
       {fitting.length > 0 ? (
-        <CandidateTable side={side} candidates={fitting.slice(0, LISTED)} />
+        <CandidateTable side={side} candidates={fitting} />
       ) : (
         <p>None of the library fits by itself; the rejected ones say why.</p>
       )}
@@ -278,6 +279,42 @@ function BankCurrents({ stresses }: { readonly stresses: readonly BankStress[] }
   );
 }
 
+const CANDIDATES: readonly DataColumn<CapacitorCandidate>[] = [
+  { key: 'part', words: 'part', value: ({ part }) => part.name },
+  { key: 'kind', words: 'kind', value: ({ part }) => part.kind },
+  { key: 'count', words: 'in parallel', unit: '', value: ({ count }) => count },
+  { key: 'decidedBy', words: 'for its', value: ({ decidedBy }) => decidedBy },
+  {
+    key: 'capacitance',
+    words: 'capacitance',
+    unit: 'F',
+    value: ({ capacitance }) => capacitance,
+    shown: ({ capacitance }) => <Quantity value={capacitance} unit="F" digits={3} />,
+  },
+  {
+    key: 'esr',
+    words: 'ESR',
+    unit: 'ohm',
+    value: ({ esr }) => esr,
+    shown: ({ esr }) => <Quantity value={esr} unit="ohm" digits={3} />,
+  },
+  {
+    key: 'rippleShare',
+    words: 'of its ripple rating',
+    unit: '',
+    value: ({ rippleShare }) => rippleShare,
+    shown: ({ rippleShare }) => percent(rippleShare),
+  },
+  { key: 'life', words: 'life', unit: 's', value: ({ life }) => life, shown: ({ life }) => years(life) },
+  {
+    key: 'price',
+    words: 'price',
+    unit: '',
+    value: ({ price }) => price,
+    shown: ({ price }) => price?.toFixed(2),
+  },
+];
+
 function CandidateTable({
   side,
   candidates,
@@ -286,50 +323,17 @@ function CandidateTable({
   readonly candidates: readonly CapacitorCandidate[];
 }) {
   return (
-    <table className="plain" aria-label="Capacitors that fit">
-      <thead>
-        <tr>
-          <th>part</th>
-          <th>kind</th>
-          <th className="number">in parallel</th>
-          <th>for its</th>
-          <th className="number">capacitance</th>
-          <th className="number">ESR</th>
-          <th className="number">of its ripple rating</th>
-          <th className="number">life</th>
-          <th className="number">price</th>
-          <th>
-            <span className="visually-hidden">what can be done</span>
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        {candidates.map((candidate) => {
-          const { part, count, decidedBy, capacitance, esr, rippleShare, life, price } = candidate;
-          return (
-            <tr key={part.name}>
-              <td>{part.name}</td>
-              <td>{part.kind}</td>
-              <td className="number">{count}</td>
-              <td>{decidedBy}</td>
-              <td className="number">
-                <Quantity value={capacitance} unit="F" digits={3} />
-              </td>
-              <td className="number">
-                <Quantity value={esr} unit="ohm" digits={3} />
-              </td>
-              <td className="number">{percent(rippleShare)}</td>
-              <td className="number">{years(life)}</td>
-              <td className="number">{price === undefined ? '–' : price.toFixed(2)}</td>
-              <td>
-                <Button variant="plain" onClick={() => putPart(['parts', side], [bankOf(candidate)])}>
-                  Choose<span className="visually-hidden"> {part.name}</span>
-                </Button>
-              </td>
-            </tr>
-          );
-        })}
-      </tbody>
-    </table>
+    <DataTable
+      words="Capacitors that fit"
+      rows={candidates}
+      rowKey={({ part }) => part.name}
+      columns={CANDIDATES}
+      page={LISTED}
+      act={(candidate) => (
+        <Button variant="plain" onClick={() => putPart(['parts', side], [bankOf(candidate)])}>
+          Choose<span className="visually-hidden"> {candidate.part.name}</span>
+        </Button>
+      )}
+    />
   );
 }

@@ -1,4 +1,4 @@
-import { formatQuantity, TOPOLOGIES, TOPOLOGY_NAMES, topologyOf, type Topology } from '@yundro/core';
+import { formatQuantity, TOPOLOGIES, TOPOLOGY_NAMES, topologyOf, USUAL_COUPLING, type Topology } from '@yundro/core';
 import { Link, useParams } from 'react-router';
 import { ChoiceField } from '../fields/ChoiceField';
 import { QuantityField } from '../fields/QuantityField';
@@ -16,8 +16,6 @@ const COUPLINGS = [
   { value: 'inverse', words: 'inverse' },
   { value: 'direct', words: 'direct' },
 ];
-/** Coupling a pair starts with. Common practice for integrated pairs: a half or a little less. */
-const FIRST_COUPLING = 0.4;
 const LEGS = [
   { value: 'regions', words: 'by region' },
   { value: 'simultaneous', words: 'together' },
@@ -60,7 +58,7 @@ export function CouplingFields() {
         label="Coupling"
         choices={COUPLINGS}
         also={(value) => [
-          { path: ['coupling', 'coefficient'], value: value === 'none' ? undefined : FIRST_COUPLING },
+          { path: ['coupling', 'coefficient'], value: value === 'none' ? undefined : USUAL_COUPLING },
           // An odd number has no pairs.
           { path: ['coupling', 'core'], value: value === 'none' || !odd ? undefined : 'all' },
         ]}

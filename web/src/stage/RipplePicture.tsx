@@ -23,11 +23,12 @@ export function RipplePicture({ side }: { readonly side: CapacitorSide }) {
   );
   return (
     <Answered of={asked} what="ripple" wait={<p className="quiet">The ripple is being worked …</p>}>
-      {(waveforms, { side: of, stage: { targets } }) =>
+      {(waveforms, { side: of, stage: { targets }, inputVoltage, outputCurrent }) =>
         waveforms?.traces[0] ? (
           <Ripple
             waveforms={waveforms}
             side={of}
+            corner={`${formatQuantity(inputVoltage, 'V', 3)}, ${formatQuantity(outputCurrent, 'A', 3)}`}
             allowed={of === 'outputCapacitors' ? targets.outputRipple : targets.inputRipple}
           />
         ) : (
@@ -41,11 +42,12 @@ export function RipplePicture({ side }: { readonly side: CapacitorSide }) {
 interface RippleProps {
   readonly waveforms: Waveforms;
   readonly side: CapacitorSide;
+  readonly corner: string;
   /** Peak to peak, V. */
   readonly allowed: number | undefined;
 }
 
-function Ripple({ waveforms: { period, traces }, side, allowed }: RippleProps) {
+function Ripple({ waveforms: { period, traces }, side, corner, allowed }: RippleProps) {
   const where = side === 'outputCapacitors' ? 'output' : 'input';
   const picture = useMemo(() => {
     const points = traces[0] ? repeated(traces[0].points, period, PERIODS) : [];
@@ -67,5 +69,5 @@ function Ripple({ waveforms: { period, traces }, side, allowed }: RippleProps) {
             ],
     };
   }, [traces, period, allowed, where]);
-  return <CurveChart words={`Ripple of the ${where}`} {...picture} marks={NO_MARKS} />;
+  return <CurveChart words={`Ripple of the ${where}`} {...picture} marks={NO_MARKS} of={corner} />;
 }

@@ -1,4 +1,4 @@
-import { formatQuantity, SWITCH_MARGINS, type SwitchCandidate, type SwitchPlace } from '@yundro/core';
+import { formatQuantity, SWITCH_MARGINS, SWITCH_WORDS, type SwitchCandidate, type SwitchPlace } from '@yundro/core';
 import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { CurveChart } from '../charts/CurveChart';
@@ -227,5 +227,11 @@ function Trade({
       ],
     };
   }, [candidates, present]);
-  return <CurveChart words="On-resistance against gate charge of the switches that fit" {...chart} />;
+  return (
+    <CurveChart
+      words="On-resistance against gate charge of the switches that fit"
+      {...chart}
+      of={SWITCH_WORDS[place]}
+    />
+  );
 }

@@ -1,0 +1,2 @@
+/** Boards of unequal phases that are scattered. */
+export const BOARDS = 200;
