@@ -270,6 +270,7 @@ export type { FailedRun } from './transient/failedRun.js';
 export { worstRate } from './smallsignal/worstRate.js';
 export { alternatingLoad, SEQUENCE_LIMITS, sequenceScenario, type SequenceStep } from './transient/sequence.js';
 export { otherClamps, type OtherClamps } from './transient/otherClamps.js';
+export { reducedSignal, reducedWaveforms } from './transient/reducedWaveforms.js';
 export { waveformsCsv } from './transient/waveformsCsv.js';
 export type { EnergyBalance } from './transient/energy.js';
 export type { TransientMeasures } from './transient/measures.js';

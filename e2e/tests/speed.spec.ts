@@ -60,6 +60,10 @@ test('a long run is simulated with the page never held up, and given up at once'
   await take(page.getByLabel('Duration of step 1'), '49m');
   const stop = page.getByRole('button', { name: 'Stop', exact: true });
   await expect(page.getByText(/% simulated/)).toBeVisible();
+  // What there is of it is drawn while it goes on, and stays when it is stopped.
+  const picture = page.getByRole('img', { name: 'Output over time' });
+  await expect(picture).toBeVisible();
+  await expect(stop).toBeVisible();
   const stopping = await page.evaluate(
     () =>
       new Promise<number>((resolve) => {
@@ -72,6 +76,8 @@ test('a long run is simulated with the page never held up, and given up at once'
         look();
       }),
   );
+  await expect(page.getByText(/Stopped\. \d+ % was simulated\./)).toBeVisible();
+  await expect(picture).toBeVisible();
   await watchTasks(page);
   await page.getByRole('button', { name: 'Run it' }).click();
   await expect(stop).toBeVisible();

@@ -283,8 +283,9 @@ export class Recorder implements RunWatch {
     }
   }
 
-  waveforms(): Waveforms {
-    this.flush();
+  /** What has been kept; a run that goes on may be asked on the way, and shows the points that are whole. */
+  waveforms(over: boolean): Waveforms {
+    if (over) this.flush();
     return {
       time: this.time.values(),
       signals: this.kept.map(({ name, unit }, s) => ({

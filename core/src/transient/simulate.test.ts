@@ -6,6 +6,7 @@ import type { OperatingCondition } from '../powerstage/powerStage.js';
 import { completeStage, type CompleteStage } from '../stage/completeStage.js';
 import { stageFromDocument } from '../stage/readStage.js';
 import { lineStep, loadStep, oneWayStart, shortCircuit, startUp, type Scenario } from './scenario.js';
+import { reducedWaveforms } from './reducedWaveforms.js';
 import { simulate, simulateResponse, type SimulatedRun, type SimulationOptions } from './simulate.js';
 import { waveformsCsv } from './waveformsCsv.js';
 
@@ -315,6 +316,36 @@ describe('a run', () => {
     expect(result).toEqual({ kind: 'failed', reason: 'the run was stopped' });
     expect(shares).toHaveLength(5);
     expect(shares[4]).toBeLessThan(0.1);
+  });
+  test('shows what there is of it on the way, as the whole has it in the end', () => {
+    const looks: { readonly share: number; readonly time: Float64Array; readonly output: Float64Array }[] = [];
+    const result = simulate(complete({}, VOLTAGE), FULL, loadStep(1, undefined, 1000), {
+      progress: (share, sofar) => {
+        const { time, signals } = sofar();
+        looks.push({ share, time: time.slice(), output: (signals[0] as (typeof signals)[number]).most.slice() });
+        return true;
+      },
+    });
+    if (result.kind === 'failed') throw new Error(result.reason);
+    const { time, signals } = result.waveforms;
+    expect(looks.length).toBeGreaterThan(50);
+    for (const look of looks) {
+      expect(look.time.at(-1)).toBeCloseTo(look.share * (time.at(-1) as number), 9);
+      expect(look.time).toEqual(time.subarray(0, look.time.length));
+      expect(look.output).toEqual(signals[0]?.most.subarray(0, look.output.length));
+    }
+    expect(looks.at(-1)?.time).toHaveLength(time.length);
+  });
+  test('with fewer points keeps every peak', () => {
+    const { waveforms, measures } = run(complete({}, VOLTAGE), loadStep(1, undefined, 1000));
+    const { time, signals } = reducedWaveforms(waveforms, 100);
+    expect(time.length).toBeLessThanOrEqual(100);
+    expect(time.length).toBeGreaterThan(90);
+    const [output] = signals;
+    expect(output?.name).toBe('output voltage');
+    expect(Math.max(...(output?.most ?? []))).toBeCloseTo(measures.peakOutputVoltage, 12);
+    expect(Math.min(...(output?.least ?? []))).toBeCloseTo(measures.leastOutputVoltage, 12);
+    expect(reducedWaveforms(waveforms, 1e6)).toEqual(waveforms);
   });
   test('long enough, keeps the least and the greatest between its points', () => {
     const stage = complete({}, { ...CURRENT });

@@ -40,8 +40,12 @@ export type SimulationResult = SimulatedRun | FailedRun;
 
 /** What a caller may ask of a run. @public */
 export interface SimulationOptions {
-  /** Called now and then with the share that is done; ends the run where it returns false. */
-  readonly progress?: ((share: number) => boolean) | undefined;
+  /**
+   * Called now and then with the share that is done; ends the run where it returns false.
+   *
+   * @param sofar gives the waveforms up to there: views of the run's own memory, to be read at once and not kept.
+   */
+  readonly progress?: ((share: number, sofar: () => Waveforms) => boolean) | undefined;
   /** Clock periods that a stage may take to settle before time 0. */
   readonly settling?: number | undefined;
 }
@@ -69,7 +73,9 @@ export function simulate(
       run.splitMoments();
     };
     const looks = [{ tick: Math.round((scenario.cycles * run.period) / 2), look: split }];
-    const response = played(begun, scenario, { looks, progress: options.progress });
+    const { progress } = options;
+    const sofar = (): Waveforms => begun.recorder.waveforms(false);
+    const response = played(begun, scenario, { looks, progress: progress && ((share) => progress(share, sofar)) });
     return {
       ...response,
       measures: { ...response.measures, ...secondHalf(begun, first.moments) },
@@ -213,7 +219,7 @@ function played(
       leastOutputVoltage: whole.least,
       riseTime: tenth === null || nine === null ? null : nine - tenth,
     },
-    waveforms: recorder.waveforms(),
+    waveforms: recorder.waveforms(true),
     occurrences: recorder.occurrences,
     settled: before?.periodic ?? true,
     notIncluded: notFollowed(drawn),

@@ -7,6 +7,7 @@ import {
   operatingPoint,
   otherClamps,
   predictedStep,
+  reducedWaveforms,
   sequenceScenario,
   shortCircuit,
   simulate,
@@ -28,6 +29,7 @@ import {
   type SimulatedStep,
   type Stage,
   type Verdict,
+  type Waveforms,
 } from '@yundro/core';
 import { transfer } from 'comlink';
 import { bandsOf, type Band } from '../transient/bands';
@@ -195,6 +197,21 @@ function watchingOf(
 /** What is watched with a resistor for a load. */
 const STARTS_OR_SHORTS: ReadonlySet<Watched> = new Set(['start-up', 'one-way', 'short']);
 
+/** Points of a run that is still going; the whole has them all. */
+const SOFAR_POINTS = 2000;
+/** ms between two looks at a run that is going. */
+const SOFAR_EVERY = 250;
+
+/** How far a run is, told of on the way. */
+export interface RunSofar {
+  /** 0 to 1 */
+  readonly share: number;
+  /** What there is of it, least and greatest of each stretch, now and then. */
+  readonly waveforms: Waveforms | undefined;
+  /** s, where it will end. */
+  readonly until: number;
+}
+
 /** What is asked of the simulator in a worker; undefined where the stage still lacks a part. */
 export const transientSurvey = {
   /** The transient targets, judged by simulation. */
@@ -216,9 +233,9 @@ export const transientSurvey = {
   /**
    * One run, waveforms and all; the words for why there is none.
    *
-   * @param tell is told the share that is done.
+   * @param tell is told how far it is, and now and then what there is of it.
    */
-  transientRun(asked: AskedOfRun, tell?: (share: number) => void): WorkedRun | NoRun | undefined {
+  transientRun(asked: AskedOfRun, tell?: (sofar: RunSofar) => void): WorkedRun | NoRun | undefined {
     const { stage, watched, inputVoltage } = asked;
     const complete = completeStage(stage);
     if (!complete.ok) return undefined;
@@ -235,13 +252,18 @@ export const transientSurvey = {
     };
     const other = watched === 'load-down' ? otherClamps(stage) : undefined;
     const runs = other ? 2 : 1;
-    const progress =
-      (before: number) =>
-      (share: number): boolean => {
-        tell?.((before + share) / runs);
+    const until = scenario.cycles / complete.value.clock;
+    let lookedAt = performance.now();
+    const result = simulate(complete.value, condition, scenario, {
+      progress: (share, sofar) => {
+        const now = performance.now();
+        const due = now - lookedAt >= SOFAR_EVERY;
+        if (due) lookedAt = now;
+        const waveforms = due ? reducedWaveforms(sofar(), SOFAR_POINTS) : undefined;
+        tell?.({ share: share / runs, waveforms, until });
         return true;
-      };
-    const result = simulate(complete.value, condition, scenario, { progress: progress(0) });
+      },
+    });
     if (result.kind === 'failed') return { kind: 'none', reason: result.reason };
     const { loadStep } = stage.targets;
     const to = watched === 'load-up' ? loadStep?.to : watched === 'load-down' ? loadStep?.from : undefined;
@@ -257,7 +279,12 @@ export const transientSurvey = {
       linear: typeof linear === 'object' ? linear : undefined,
       load,
       rate,
-      beside: other && besideOf(other, condition, scenario, progress(1)),
+      beside:
+        other &&
+        besideOf(other, condition, scenario, (share) => {
+          tell?.({ share: (1 + share) / runs, waveforms: undefined, until });
+          return true;
+        }),
     };
     return transfer(worked, waveformBuffers(worked));
   },

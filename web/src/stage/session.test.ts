@@ -114,6 +114,12 @@ afterAll(async () => {
   fetched.mockRestore();
 });
 
+test('what was worked is the design itself, though the engine answers with a copy: what is taken of it is still of the design', async () => {
+  expect(sessionNow().worked?.stage).toBe(sessionNow().document);
+  await take(OUT, '3.3');
+  expect(sessionNow().worked?.stage).toBe(sessionNow().document);
+});
+
 describe('what is being typed', () => {
   test('is previewed: worked and shown, but neither the design, nor a step of undo, nor saved', async () => {
     await type(OUT, '3');

@@ -54,7 +54,8 @@ async function workOnce(rechoose: boolean): Promise<void> {
   const chosen = JSON.stringify(worked.stage) !== JSON.stringify(stage);
   const previewed = sessionNow().preview !== undefined;
   setUntracked({
-    worked,
+    // What was asked and what is shown are one object: who takes something of it asks whether it is still the design.
+    worked: chosen ? worked : { ...worked, stage },
     stale: false,
     ...(previewed ? { preview: worked.stage } : chosen && { document: worked.stage }),
   });

@@ -1,5 +1,5 @@
-import type { Stage } from '@yundro/core';
-import { useMemo, useState } from 'react';
+import type { Stage, Waveforms } from '@yundro/core';
+import { useMemo } from 'react';
 import { Button } from 'react-bootstrap';
 import { CurveChart } from '../charts/CurveChart';
 import { beyond, type Axis, type Curve, type Mark, type Region } from '../charts/curves';
@@ -8,8 +8,8 @@ import { ViewPick } from '../station/ViewPick';
 import type { Overlay } from './overlays';
 import { runCurve, type View } from './runCurves';
 
-const LANES = ['Output', 'Currents', 'Control', 'Switch node', 'Input'] as const;
-type Lane = (typeof LANES)[number];
+export const LANES = ['Output', 'Currents', 'Control', 'Switch node', 'Input'] as const;
+export type Lane = (typeof LANES)[number];
 const NO_MARKS: readonly Mark[] = [];
 
 /** Which signals a lane shows. */
@@ -27,8 +27,20 @@ const LAID_OVER: Readonly<Record<Lane, RegExp>> = { ...SIGNALS, Currents: /^indu
 const COLOURS = 4;
 const curveColour = (k: number): string => `--trace-${String((k % COLOURS) + 1)}`;
 
+/** A run as it is drawn: one that is over, or what there is of one that goes on. */
+export interface DrawnRun extends Partial<Pick<WorkedRun, 'bands' | 'linear' | 'beside'>> {
+  readonly run: { readonly waveforms: Waveforms };
+}
+
+/** How a run is looked at; that stays while one question follows another. */
+export interface Look {
+  readonly lane: Lane;
+  /** The part drawn out, and of the answer to which question: another run is whole again. */
+  readonly zoomed?: View & { readonly of: object };
+}
+
 /** The signals of a run in a lane, and what is laid over them. */
-function curvesOf({ run, beside }: WorkedRun, overlays: readonly Overlay[], lane: Lane, view: View): readonly Curve[] {
+function curvesOf({ run, beside }: DrawnRun, overlays: readonly Overlay[], lane: Lane, view: View): readonly Curve[] {
   const own = run.waveforms.signals
     .filter(({ name }) => SIGNALS[lane].test(name))
     .map((signal, k): Curve => ({
@@ -57,21 +69,24 @@ function curvesOf({ run, beside }: WorkedRun, overlays: readonly Overlay[], lane
 }
 
 interface Props {
-  readonly worked: WorkedRun;
+  readonly drawn: DrawnRun;
+  /** The question it answers. */
+  readonly of: object;
+  /** s, where the run ends, or will. */
+  readonly until: number;
   readonly stage: Stage;
   readonly overlays: readonly Overlay[];
+  readonly look: Look;
+  readonly onLook: (look: Look) => void;
 }
 
 /** One lane of a run: its signals, what is laid over them, the allowed band, and what the controller was doing. */
-export function RunPicture({ worked, stage, overlays }: Props) {
-  const [lane, setLane] = useState<Lane>('Output');
-  /** The part drawn out, and the run it is of: another run is whole again. */
-  const [zoomed, setZoomed] = useState<View & { readonly of: WorkedRun }>();
-  const end = worked.run.waveforms.time.at(-1) ?? 1;
-  const part = zoomed?.of === worked ? zoomed : undefined;
+export function RunPicture({ drawn, of, until, stage, overlays, look, onLook }: Props) {
+  const { lane, zoomed } = look;
+  const part = zoomed?.of === of ? zoomed : undefined;
   const chart = useMemo(() => {
-    const view = part ?? { from: 0, to: end };
-    const curves = curvesOf(worked, overlays, lane, view);
+    const view = part ?? { from: 0, to: until };
+    const curves = curvesOf(drawn, overlays, lane, view);
     let [low, high] = [Infinity, -Infinity];
     for (const { y } of curves)
       for (const value of y) {
@@ -79,8 +94,8 @@ export function RunPicture({ worked, stage, overlays }: Props) {
         high = Math.max(high, value ?? -Infinity);
       }
     const { loadStep, outputVoltage } = stage.targets;
-    const allowed = lane === 'Output' && worked.linear ? loadStep?.deviation : undefined;
-    const bands = worked.bands.map(({ from, to, words }): Region => ({
+    const allowed = lane === 'Output' && drawn.linear ? loadStep?.deviation : undefined;
+    const bands = (drawn.bands ?? []).map(({ from, to, words }): Region => ({
       fromX: from,
       toX: to,
       words,
@@ -102,14 +117,22 @@ export function RunPicture({ worked, stage, overlays }: Props) {
         ? []
         : [beyond(above, 'above', 'not allowed'), beyond(below, 'below', 'not allowed')];
     return { x, y, curves, regions: [...bands, ...hatched] };
-  }, [worked, overlays, stage, lane, part, end]);
-  const zoom = useMemo(() => (from: number, to: number) => setZoomed({ from, to, of: worked }), [worked]);
+  }, [drawn, overlays, stage, lane, part, until]);
+  const zoom = useMemo(
+    () => (from: number, to: number) => onLook({ lane, zoomed: { from, to, of } }),
+    [onLook, lane, of],
+  );
   return (
     <>
       <div className="lane-head">
-        <ViewPick what="Lane" views={LANES.map((view) => ({ view, words: view }))} shown={lane} onPick={setLane} />
+        <ViewPick
+          what="Lane"
+          views={LANES.map((view) => ({ view, words: view }))}
+          shown={lane}
+          onPick={(picked) => onLook({ ...look, lane: picked })}
+        />
         {part && (
-          <Button variant="plain" onClick={() => setZoomed(undefined)}>
+          <Button variant="plain" onClick={() => onLook({ lane })}>
             Whole run
           </Button>
         )}

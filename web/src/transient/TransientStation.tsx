@@ -1,5 +1,5 @@
 import { formatQuantity, type Stage } from '@yundro/core';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useParams } from 'react-router';
 import { SHORT_OHMS, type Watched, type WorkedRun } from '../engine/transientSurvey';
@@ -16,7 +16,7 @@ import { ViewPick } from '../station/ViewPick';
 import { CsvOfRun } from './CsvOfRun';
 import { RunFigures } from './RunFigures';
 import { useOverlays } from './overlays';
-import { RunPicture } from './RunPicture';
+import { RunPicture, type Look } from './RunPicture';
 import { RunTools } from './RunTools';
 import { SequenceEditor } from './SequenceEditor';
 import { useSequence } from './sequences';
@@ -74,7 +74,11 @@ export function TransientStation() {
   const overlays = useOverlays(id);
   const sequence = useSequence(id);
   const looked = useLookedAt();
-  const { asked, share, stopped, stop, go } = useRun(watched, sequence);
+  const { asked, part, stopped, stop, go } = useRun(watched, sequence);
+  const [look, setLook] = useState<Look>({ lane: 'Output' });
+  // While a run goes on, what there is of it takes the place of the run before.
+  const waveforms = asked.working || stopped ? part?.waveforms : undefined;
+  const sofar = useMemo(() => waveforms && { run: { waveforms } }, [waveforms]);
   return (
     <Station
       title="Transient"
@@ -93,7 +97,7 @@ export function TransientStation() {
           )}
           {asked.working && (
             <p className="small quiet mb-1" role="status">
-              {share === undefined ? 'Being made ready' : `${(100 * share).toFixed(0)} % simulated`} …{' '}
+              {part === undefined ? 'Being made ready' : `${(100 * part.share).toFixed(0)} % simulated`} …{' '}
               <Button variant="plain" onClick={stop}>
                 Stop
               </Button>
@@ -101,27 +105,50 @@ export function TransientStation() {
           )}
           {stopped && (
             <p className="quiet my-3" role="status">
-              Stopped.{' '}
+              Stopped.{part && ` ${(100 * part.share).toFixed(0)} % was simulated.`}{' '}
               <Button variant="plain" onClick={go}>
                 Run it
               </Button>
             </p>
           )}
-          <Answered of={asked} what="run" wait={null}>
-            {(found, { watched: shown, stage, inputVoltage }) =>
-              found === undefined ? (
-                <SurveyWait working={false} />
-              ) : found.kind === 'none' ? (
-                <p className="quiet my-3">There is no run to show: {found.reason}.</p>
-              ) : (
-                <>
-                  <RunPicture worked={found} stage={stage} overlays={overlays} />
-                  <p className="small quiet mb-1">{saysWhat(shown, found, stage)}</p>
-                  <RunTools worked={found} words={heldWords(shown, inputVoltage, stage)} />
-                </>
-              )
-            }
-          </Answered>
+          {sofar && part ? (
+            <RunPicture
+              drawn={sofar}
+              of={part.of}
+              until={part.until}
+              stage={part.of.stage}
+              overlays={overlays}
+              look={look}
+              onLook={setLook}
+            />
+          ) : (
+            <Answered of={asked} what="run" wait={null}>
+              {(found, question) =>
+                found === undefined ? (
+                  <SurveyWait working={false} />
+                ) : found.kind === 'none' ? (
+                  <p className="quiet my-3">There is no run to show: {found.reason}.</p>
+                ) : (
+                  <>
+                    <RunPicture
+                      drawn={found}
+                      of={question}
+                      until={found.run.waveforms.time.at(-1) ?? 1}
+                      stage={question.stage}
+                      overlays={overlays}
+                      look={look}
+                      onLook={setLook}
+                    />
+                    <p className="small quiet mb-1">{saysWhat(question.watched, found, question.stage)}</p>
+                    <RunTools
+                      worked={found}
+                      words={heldWords(question.watched, question.inputVoltage, question.stage)}
+                    />
+                  </>
+                )
+              }
+            </Answered>
+          )}
         </>
       }
     >

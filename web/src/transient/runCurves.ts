@@ -1,7 +1,7 @@
-import type { Waveforms } from '@yundro/core';
+import { reducedSignal, type Waveforms } from '@yundro/core';
 import type { Curve } from '../charts/curves';
 
-/** Points of a curve that a picture still shows one by one. */
+/** Points of a curve at most. */
 const MOST_POINTS = 6000;
 
 /** A part of the time axis, s. */
@@ -37,24 +37,18 @@ export function runCurve(
   // One point further on either side: a line leaves the picture where it does.
   const first = Math.max(0, indexAt(time, from - shift) - 1);
   const end = Math.min(time.length, indexAt(time, to - shift) + 1);
-  const stride = Math.max(1, Math.ceil((2 * (end - first)) / MOST_POINTS));
+  const reduced = reducedSignal({ time }, { least, most }, [first, end], MOST_POINTS / 2);
   const x: number[] = [];
   const y: number[] = [];
-  for (let begin = first; begin < end; begin += stride) {
-    let low = Infinity;
-    let high = -Infinity;
-    const until = Math.min(end, begin + stride);
-    for (let i = begin; i < until; i += 1) {
-      if ((least[i] as number) < low) low = least[i] as number;
-      if ((most[i] as number) > high) high = most[i] as number;
-    }
-    const at = (time[begin] ?? 0) + shift;
-    if (stride === 1 && low === high) {
+  for (let i = 0; i < reduced.time.length; i += 1) {
+    const at = (reduced.time[i] as number) + shift;
+    const low = reduced.least[i] as number;
+    const high = reduced.most[i] as number;
+    x.push(at);
+    y.push(low + lift);
+    if (high !== low) {
       x.push(at);
-      y.push(low + lift);
-    } else {
-      x.push(at, at);
-      y.push(low + lift, high + lift);
+      y.push(high + lift);
     }
   }
   return { x, y };

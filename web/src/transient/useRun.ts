@@ -1,7 +1,7 @@
-import type { SequenceStep, Stage } from '@yundro/core';
+import type { SequenceStep, Stage, Waveforms } from '@yundro/core';
 import { proxy } from 'comlink';
 import { useMemo, useState } from 'react';
-import type { NoRun, Watched, WorkedRun } from '../engine/transientSurvey';
+import type { NoRun, RunSofar, Watched, WorkedRun } from '../engine/transientSurvey';
 import type { Asked } from '../engine/useInquiry';
 import { useSurvey } from '../engine/useSurvey';
 import { useLookedAt } from '../stage/useCorner';
@@ -16,10 +16,20 @@ export interface RunQuestion {
   readonly sequence?: readonly SequenceStep[];
 }
 
+/** What there is of a run that is not over. */
+export interface PartOfRun {
+  readonly of: RunQuestion;
+  /** 0 to 1 */
+  readonly share: number;
+  readonly waveforms: Waveforms | undefined;
+  /** s, where it will end. */
+  readonly until: number;
+}
+
 export interface AskedRun {
   readonly asked: Asked<RunQuestion, WorkedRun | NoRun | undefined>;
-  /** How far the run is, 0 to 1; undefined while it has not begun. */
-  readonly share: number | undefined;
+  /** How far the run is that is asked for; undefined while it has not begun. What was there of one that was stopped stays. */
+  readonly part: PartOfRun | undefined;
   /** Whether it was stopped by hand. */
   readonly stopped: boolean;
   readonly stop: () => void;
@@ -48,7 +58,7 @@ export function useRun(watched: Watched, steps?: readonly SequenceStep[]): Asked
         : undefined,
     [stage, watched, inputVoltage, outputCurrent, sequence],
   );
-  const [told, setTold] = useState<{ readonly of: RunQuestion; readonly share: number }>();
+  const [told, setTold] = useState<PartOfRun>();
   const [stoppedAt, setStoppedAt] = useState<RunQuestion>();
   const stopped = question !== undefined && stoppedAt === question;
   const asked = useSurvey<RunQuestion, WorkedRun | NoRun | undefined>(
@@ -56,15 +66,20 @@ export function useRun(watched: Watched, steps?: readonly SequenceStep[]): Asked
     (survey, of, alive) =>
       survey.transientRun(
         of,
-        proxy((share: number) => {
+        proxy(({ share, waveforms, until }: RunSofar) => {
           alive();
-          setTold({ of, share });
+          setTold((before) => ({
+            of,
+            share,
+            until,
+            waveforms: waveforms ?? (before?.of === of ? before.waveforms : undefined),
+          }));
         }),
       ),
   );
   return {
     asked,
-    share: told?.of === question ? told?.share : undefined,
+    part: told?.of === question ? told : undefined,
     stopped,
     stop: () => setStoppedAt(question),
     go: () => setStoppedAt(undefined),
