@@ -15,7 +15,7 @@ const SAMPLE = {
   steady: ['steady/solveCircuit.ts:60-110'],
   smallsignal: ['smallsignal/predictedStep.ts', 'smallsignal/margins.ts:95-150'],
   corners: ['corners/crossoverLimits.ts:38-100', 'corners/worstVerdict.ts'],
-  modes: ['modes/operatingMode.ts:60-124'],
+  modes: ['modes/operatingMode.ts:56-121', 'modes/settledFrequency.ts'],
   losses: ['losses/switchTerms.ts:60-110'],
 };
 

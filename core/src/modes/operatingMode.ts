@@ -3,6 +3,7 @@ import type { Stage } from '../stage/schema.js';
 import { operatingPoint, type Near, type SolvedPoint } from '../steady/operatingPoint.js';
 import type { UnsolvedPoint } from '../steady/solveCircuit.js';
 import type { OperatingCondition } from '../powerstage/powerStage.js';
+import { SETTLED, settledFrequency } from './settledFrequency.js';
 
 /** @public */
 export type OperatingMode = Stage['operatingMode'];
@@ -18,9 +19,6 @@ export const PULSE_SHARE = 0.7;
 export const ABOVE_AUDIO = 22e3;
 /** In critical conduction the frequency follows load and input up to this multiple of the clock. */
 const FASTEST = 4;
-const MOST_ROUNDS = 30;
-/** Relative change of the frequency at which it has settled: the on-time is then off by half of it at most. */
-const SETTLED = 1e-4;
 
 /** A stage whose rectifying switches open at zero current, with its pulses at a frequency, Hz. */
 const emulated = (complete: CompleteStage, switchingFrequency: number): CompleteStage => ({
@@ -68,39 +66,33 @@ function skipping(
     minimumOnTime > 0
       ? { ...complete, stage: { ...stage, control: { ...stage.control, minimumOnTime: 0 } } }
       : complete;
-  let frequency = near ? Math.min(clock, Math.max(slowest, expectedFrequency(near, condition))) : clock;
+  const first = near ? Math.min(clock, Math.max(slowest, expectedFrequency(near, condition))) : clock;
   let start = near;
-  for (let round = 1; ; round += 1) {
-    const found = operatingPoint(emulated(free, frequency), condition, { near: startAt(start, frequency) });
-    if (found.kind === 'unsolved') return found;
-    const pulse = Math.max(minimumOnTime, (PULSE_SHARE * found.powerStage.idealDuty) / clock);
-    const wanted = frequency * (onTime(found) / pulse) ** 2;
-    const next = Math.min(clock, Math.max(slowest, wanted));
-    if (Math.abs(next - frequency) <= SETTLED * frequency || round === MOST_ROUNDS) {
-      // The shortest pulse would bring more than the load takes: then the pulses cannot be held above audio.
-      return onTime(found) < minimumOnTime * (1 - SETTLED) && slowest > 0
-        ? skipping(complete, condition, 0, undefined)
-        : found;
-    }
-    start = found;
-    frequency = next;
-  }
+  const found = settledFrequency<SolvedPoint | UnsolvedPoint>(first, (frequency) => {
+    const at = operatingPoint(emulated(free, frequency), condition, { near: startAt(start, frequency) });
+    if (at.kind === 'unsolved') return { found: at };
+    start = at;
+    const pulse = Math.max(minimumOnTime, (PULSE_SHARE * at.powerStage.idealDuty) / clock);
+    // While the current stops between pulses the on-time goes with the root of load over frequency.
+    const wanted = frequency * (onTime(at) / pulse) ** 2;
+    return { found: at, next: Math.min(clock, Math.max(slowest, wanted)) };
+  });
+  // The shortest pulse would bring more than the load takes: then the pulses cannot be held above audio.
+  const tooShort = found.kind === 'solved' && onTime(found) < minimumOnTime * (1 - SETTLED);
+  return tooShort && slowest > 0 ? skipping(complete, condition, 0, undefined) : found;
 }
 
 /** The frequency at which the current just reaches zero as the next pulse begins. */
 function critical(complete: CompleteStage, condition: OperatingCondition): SolvedPoint | UnsolvedPoint {
   const { clock, stage } = complete;
   const fastest = stage.targets.switchingFrequency?.max ?? FASTEST * clock;
-  let frequency = clock;
-  for (let round = 1; ; round += 1) {
+  return settledFrequency<SolvedPoint | UnsolvedPoint>(clock, (frequency) => {
     const found = operatingPoint({ ...complete, switchingFrequency: frequency }, condition);
-    if (found.kind === 'unsolved') return found;
+    if (found.kind === 'unsolved') return { found };
     const { ripple, average } = found.point.inductorCurrent;
     const next = (frequency * ripple) / (2 * Math.abs(average));
-    if (!(next < fastest)) return operatingPoint(emulated(complete, fastest), condition);
-    if (Math.abs(next - frequency) <= SETTLED * frequency || round === MOST_ROUNDS) return found;
-    frequency = next;
-  }
+    return next < fastest ? { found, next } : { found: operatingPoint(emulated(complete, fastest), condition) };
+  });
 }
 
 /**

@@ -53,6 +53,13 @@ describe('what a duty ratio may be', () => {
     expect(solveCircuit(stage({}, { deadTime: 0.1e-6 }), at(8), {}).kind).toBe('solved');
     expect(solveCircuit(stage({ dutyMax: 0.45 }), at(12), {}).kind).toBe('solved');
   });
+  test('the rectifier always has a turn: the largest is below one', () => {
+    const short = solveCircuit(stage({ dutyMax: 1 }), at(4.5), {});
+    if (short.kind !== 'unsolved') throw new Error('solved');
+    expect(short.why).toBe('out-of-reach');
+    expect(short.duty).toBeLessThan(1);
+    expect(short.duty).toBeGreaterThan(0.999);
+  });
   test('the shortest on-time is that of the controller or the dead time, whichever is longer', () => {
     // 20 V to 5 V is 0.5 us of 2 us.
     const longer = solveCircuit(stage({ minimumOnTime: 0.6e-6 }), at(20), {});
@@ -64,9 +71,11 @@ describe('what a duty ratio may be', () => {
   });
   test('a given one is taken as it is: nothing regulates, no comparator begins', () => {
     const complete = stage({ scheme: 'constant-on-time', onTime: 0.5e-6 });
-    const { solution } = solvedAt(complete, 12, { fixedDuty: 0.3 });
+    const { solution, powerStage } = solvedAt(complete, 12, { fixedDuty: 0.3 });
     expect(solution.duty).toBe(0.3);
     expect(solution.period).toBe(2e-6);
+    // No comparator, so no controller is drawn.
+    expect(powerStage.elements.controller).toEqual([]);
   });
 });
 
