@@ -197,10 +197,10 @@ function watchingOf(
 /** What is watched with a resistor for a load. */
 const STARTS_OR_SHORTS: ReadonlySet<Watched> = new Set(['start-up', 'one-way', 'short']);
 
-/** Points of a run that is still going; the whole has them all. */
-const SOFAR_POINTS = 2000;
-/** ms between two looks at a run that is going. */
-const SOFAR_EVERY = 250;
+/** Points of a run that is still going, about one to a pixel; the whole has them all. */
+const SOFAR_POINTS = 600;
+/** ms between two looks at a run that is going: each is drawn anew. */
+const SOFAR_EVERY = 400;
 
 /** How far a run is, told of on the way. */
 export interface RunSofar {

@@ -152,16 +152,18 @@ export function TransientStation() {
         </>
       }
     >
-      <Answered of={{ ...asked, failure: undefined }} what="figures of the run" wait={null}>
-        {(found, { stage }) =>
-          found?.kind === 'run' && (
-            <>
-              <RunFigures worked={found} />
-              <CsvOfRun name={stage.name} waveforms={found.run.waveforms} />
-            </>
-          )
-        }
-      </Answered>
+      {asked.answer?.value?.kind === 'run' && (
+        <Answered of={{ ...asked, failure: undefined }} what="figures of the run" wait={null}>
+          {(found, { stage }) =>
+            found?.kind === 'run' && (
+              <>
+                <RunFigures worked={found} />
+                <CsvOfRun name={stage.name} waveforms={found.run.waveforms} />
+              </>
+            )
+          }
+        </Answered>
+      )}
       <PressingDrivers />
     </Station>
   );
