@@ -1,8 +1,8 @@
 /**
  * `npm run mutate [FOLDER …]`: lines of the core are changed one at a time, and the tests of their own folder must notice: the fast
  * ones, run first and alone, so that a figure is a lower bound of what all tests together would find. With folders of core/src all of
- * their mutants; without, a fixed sample of files spread over them. Figures go to the screen; docs/validation.md keeps those of the
- * sample.
+ * their mutants; without, a fixed sample of files spread over them; with `--sample FOLDER …` that of some folders. Figures go to the
+ * screen; docs/validation.md keeps those of the sample.
  */
 import { execFileSync } from 'node:child_process';
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
@@ -19,17 +19,23 @@ const SAMPLE = {
   losses: ['losses/switchTerms.ts:60-110'],
 };
 
-const folders = process.argv.slice(2);
+const [sampled, ...named] = process.argv.slice(2);
+const ofSample = sampled === undefined || sampled === '--sample';
+const folders = ofSample ? named : [sampled, ...named];
 const ranges = (file) => {
   const [path, lines] = file.split(':');
   return lines ? `core/src/${path}:${lines}` : `core/src/${path}`;
 };
 const chosen =
-  folders.length > 0
+  !ofSample
     ? Object.fromEntries(
         folders.map((folder) => [folder, [`core/src/${folder}/**/*.ts`, `!core/src/${folder}/**/*.test.ts`]]),
       )
-    : Object.fromEntries(Object.entries(SAMPLE).map(([folder, files]) => [folder, files.map(ranges)]));
+    : Object.fromEntries(
+        Object.entries(SAMPLE)
+          .filter(([folder]) => folders.length === 0 || folders.includes(folder))
+          .map(([folder, files]) => [folder, files.map(ranges)]),
+      );
 
 mkdirSync(join(root, '.cache'), { recursive: true });
 const lines = [];
