@@ -26,16 +26,15 @@ const ranges = (file) => {
   const [path, lines] = file.split(':');
   return lines ? `core/src/${path}:${lines}` : `core/src/${path}`;
 };
-const chosen =
-  !ofSample
-    ? Object.fromEntries(
-        folders.map((folder) => [folder, [`core/src/${folder}/**/*.ts`, `!core/src/${folder}/**/*.test.ts`]]),
-      )
-    : Object.fromEntries(
-        Object.entries(SAMPLE)
-          .filter(([folder]) => folders.length === 0 || folders.includes(folder))
-          .map(([folder, files]) => [folder, files.map(ranges)]),
-      );
+const chosen = !ofSample
+  ? Object.fromEntries(
+      folders.map((folder) => [folder, [`core/src/${folder}/**/*.ts`, `!core/src/${folder}/**/*.test.ts`]]),
+    )
+  : Object.fromEntries(
+      Object.entries(SAMPLE)
+        .filter(([folder]) => folders.length === 0 || folders.includes(folder))
+        .map(([folder, files]) => [folder, files.map(ranges)]),
+    );
 
 mkdirSync(join(root, '.cache'), { recursive: true });
 const lines = [];
