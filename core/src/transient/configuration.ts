@@ -17,6 +17,9 @@ const MOST_HALVINGS = 7;
 const DEEP = 1.5;
 const FURTHER = 2;
 
+/** Steps over parts of a cell that a configuration keeps. */
+const MOST_PARTS = 512;
+
 /** Share of the largest source by which the sum of sources in a loop or cut-set may miss zero. */
 const CONFLICT = 1e-9;
 
@@ -186,6 +189,23 @@ export class Configuration {
     return this.kept(this.nodes, this.nodeRows, name);
   }
 
+  /** Steps over parts of a cell, e^{Kh} − I, by their ticks. */
+  private readonly parts = new Map<number, Float64Array>();
+
+  /** The step over a part of a cell as one; undefined where a saturating inductor lets it only go by halvings. */
+  part(ticks: number): Float64Array | undefined {
+    if (this.saturating.length > 0) return undefined;
+    const known = this.parts.get(ticks);
+    if (known) return known;
+    let whole: Float64Array | undefined;
+    for (const level of levelsOf(ticks)) {
+      const step = this.steps[level] as Float64Array;
+      whole = whole ? inTurn(whole, step, this.layout) : step;
+    }
+    if (whole && this.parts.size < MOST_PARTS) this.parts.set(ticks, whole);
+    return whole;
+  }
+
   /** out ← the state a step of a cell over 2^level later. */
   step(out: Float64Array, z: Float64Array, level: number): void {
     const { active, size } = this.layout;
@@ -318,6 +338,26 @@ function halvings(k: Float64Array, size: number, active: number, cell: number): 
     steps.push(whole.slice(0, active * size));
   }
   return steps.reverse();
+}
+
+/** The halvings that a part of a cell is made of, the longest first. */
+export function* levelsOf(ticks: number): Generator<number> {
+  for (let level = 1; level <= LEVELS; level += 1) if ((ticks & (CELL >> level)) !== 0) yield level;
+}
+
+/** e^{K(a+b)} − I = A + B + B A of steps A and B, active rows × size each. */
+function inTurn(a: Float64Array, b: Float64Array, { active, size }: RunLayout): Float64Array {
+  // What does not change by itself is not among the rows: it is as it was.
+  const out = multiply(new Float64Array(active * size), columns(b, active, size), a, active, active, size);
+  for (let i = 0; i < out.length; i += 1) out[i] = (out[i] as number) + (a[i] as number) + (b[i] as number);
+  return out;
+}
+
+/** The first columns of a matrix of active × size. */
+function columns(b: Float64Array, active: number, size: number): Float64Array {
+  const out = new Float64Array(active * active);
+  for (let i = 0; i < active; i += 1) out.set(b.subarray(i * size, i * size + active), i * active);
+  return out;
 }
 
 /** Halvings below the tick at which an answer is known by a few terms of its series, however fast the circuit. */

@@ -1,6 +1,8 @@
 import { comparatorRow } from '../orbit/comparator.js';
 import { LIMITER, type AmplifierState } from './amplifierLimits.js';
+import { multiply } from '../linalg/dense.js';
 import { valueOf } from './configuration.js';
+import { crossingOfCubic } from './crossingOfCubic.js';
 import type { PhaseState } from './phaseState.js';
 import type { Pulses } from './pulses.js';
 import { ROUNDING, type Running } from './running.js';
@@ -275,6 +277,39 @@ export class Guards {
   }
   private readonly suspected: number[] = [];
   private suspects = 0;
+
+  /**
+   * Where between two states the first of those singled out comes due, as a share of the step, by the cubic through its values and
+   * slopes at both: a guess, far off where something much faster than the step is in the slopes. NaN where there is none.
+   */
+  crossing(from: Float64Array, to: Float64Array, step: number): number {
+    const { guardRows, guardLimits, suspected, rates } = this;
+    const { size } = this.run.layout;
+    const { dynamics } = this.run.configuration;
+    if (rates.from.length !== size) {
+      rates.from = new Float64Array(size);
+      rates.to = new Float64Array(size);
+    }
+    multiply(rates.from, dynamics, from, size, size, 1);
+    multiply(rates.to, dynamics, to, size, size, 1);
+    let first = NaN;
+    for (let s = 0; s < this.suspects; s += 1) {
+      const g = suspected[s] as number;
+      const limit = guardLimits[g] as number;
+      let [v0, v1, s0, s1] = [-limit, -limit, 0, 0];
+      for (let i = 0, at = g * size; i < size; i += 1, at += 1) {
+        const row = guardRows[at] as number;
+        v0 += row * (from[i] as number);
+        v1 += row * (to[i] as number);
+        s0 += row * (rates.from[i] as number);
+        s1 += row * (rates.to[i] as number);
+      }
+      const u = crossingOfCubic(v0, v1, s0 * step, s1 * step);
+      if (!(first <= u)) first = u;
+    }
+    return first;
+  }
+  private readonly rates = { from: new Float64Array(0), to: new Float64Array(0) };
 
   /** Whether one of those singled out is due at a state. */
   suspectDue(z: Float64Array): boolean {

@@ -1,5 +1,5 @@
 import { multiply } from '../linalg/dense.js';
-import { CELL, LEVELS, type Configuration, type RunLayout } from './configuration.js';
+import { CELL, LEVELS, levelsOf, type Configuration, type RunLayout } from './configuration.js';
 
 /**
  * The second moment ∫ z zᵀ dt of a run, by configuration: every average of a product of two waveforms, powers among them, is a
@@ -42,12 +42,26 @@ export class Moments {
       sum = new Float64Array(size * size);
       levels[level] = sum;
     }
-    for (let i = 0; i < size; i += 1) {
-      const left = z[i] as number;
-      if (left === 0) continue;
-      for (let j = 0, at = i * size; j <= i; j += 1, at += 1) sum[at] = (sum[at] as number) + left * (z[j] as number);
-    }
+    addOuter(sum, z, size);
   }
+
+  /** A step over a part of a cell, in ticks, leads on from a state. */
+  addPart(configuration: Configuration, ticks: number, z: Float64Array): void {
+    if (!this.counted) return;
+    let parts = this.parts.get(configuration);
+    if (!parts) {
+      parts = new Map();
+      this.parts.set(configuration, parts);
+    }
+    const { size } = this.layout;
+    let sum = parts.get(ticks);
+    if (!sum) {
+      sum = new Float64Array(size * size);
+      parts.set(ticks, sum);
+    }
+    addOuter(sum, z, size);
+  }
+  private readonly parts = new Map<Configuration, Map<number, Float64Array>>();
 
   /** With saturation a step is no linear map: its moment by Simpson's rule, the middle from a step of half the length. */
   private addBySimpson(configuration: Configuration, level: number, z: Float64Array, end: Float64Array): void {
@@ -77,8 +91,9 @@ export class Moments {
   /** ∫ z zᵀ dt in each configuration, size × size. */
   integrals(): ReadonlyMap<Configuration, Float64Array> {
     this.known ??= new Map([
-      ...[...this.sums].map(
-        ([configuration, levels]) => [configuration, this.integral(configuration, levels, this.cell)] as const,
+      ...[...new Set([...this.sums.keys(), ...this.parts.keys()])].map(
+        (configuration) =>
+          [configuration, this.integral(configuration, this.byLevel(configuration), this.cell)] as const,
       ),
       ...[...this.direct].map(([configuration, lower]) => {
         const whole = new Float64Array(lower.length);
@@ -89,6 +104,22 @@ export class Moments {
     return this.known;
   }
   private known: ReadonlyMap<Configuration, Float64Array> | undefined;
+
+  /** What was added up by level, with the parts taken apart into theirs: each begins at the state that the one before leads to. */
+  private byLevel(configuration: Configuration): readonly (Float64Array | undefined)[] {
+    const { size } = this.layout;
+    const levels = [...(this.sums.get(configuration) ?? [])];
+    for (const [ticks, sum] of this.parts.get(configuration) ?? []) {
+      let here: Float64Array = new Float64Array(size * size);
+      addSymmetric(here, sum, size);
+      for (const level of levelsOf(ticks)) {
+        levels[level] = addLower(levels[level] ?? new Float64Array(size * size), here, size);
+        const both = withStepBehind(here, configuration.steps[level] as Float64Array, size);
+        here = both.map((value, at) => value - (here[at] as number));
+      }
+    }
+    return levels;
+  }
 
   private integral(
     configuration: Configuration,
@@ -104,6 +135,23 @@ export class Moments {
     }
     return overTick(sum, configuration.dynamics, size, cell / CELL);
   }
+}
+
+/** sum += z zᵀ, its lower triangle. */
+function addOuter(sum: Float64Array, z: Float64Array, size: number): void {
+  for (let i = 0; i < size; i += 1) {
+    const left = z[i] as number;
+    if (left === 0) continue;
+    for (let j = 0, at = i * size; j <= i; j += 1, at += 1) sum[at] = (sum[at] as number) + left * (z[j] as number);
+  }
+}
+
+/** The lower triangle of a matrix with that of a symmetric one added. */
+function addLower(lower: Float64Array, symmetric: Float64Array, size: number): Float64Array {
+  const out = lower.slice();
+  for (let i = 0; i < size; i += 1)
+    for (let j = 0, at = i * size; j <= i; j += 1, at += 1) out[at] = (out[at] as number) + (symmetric[at] as number);
+  return out;
 }
 
 /** target += the symmetric matrix of which `lower` holds the lower triangle. */

@@ -105,6 +105,8 @@ export class Recorder implements RunWatch {
   private known: Configuration | undefined;
   /** Rows of the kept signals, then the slope of the output and the voltages of the switches, one after another. */
   private rows = new Float64Array(0);
+  /** Under which a configuration keeps them. */
+  private readonly name: string;
   private readonly values: Float64Array;
   private readonly scratch: Float64Array;
   /** Of the output, where the last step ended, in the same configuration. */
@@ -132,6 +134,7 @@ export class Recorder implements RunWatch {
     /** Switches and diodes whose voltage is watched. */
     private readonly switches: readonly string[],
   ) {
+    this.name = `kept, ${String(switches.length)} switches`;
     this.stride = Math.max(1, Math.ceil(points / MOST_POINTS));
     const capacity = Math.ceil(points / this.stride);
     const column = (): Column => new Column(capacity);
@@ -151,7 +154,7 @@ export class Recorder implements RunWatch {
     if (configuration !== this.known) {
       this.known = configuration;
       this.stale = true;
-      this.rows = configuration.derived(`kept, ${String(this.switches.length)} switches`, () => {
+      this.rows = configuration.derived(this.name, () => {
         const rows = this.kept.map(({ row }) => row(configuration));
         const [output = z] = rows;
         const across = this.switches.map((name) => configuration.voltage(name));

@@ -2,11 +2,12 @@ import { stateLayout } from '../circuit/stateLayout.js';
 import type { AmplifierState } from './amplifierLimits.js';
 import { bandAt } from './biasBands.js';
 import { Commutation } from './commutation.js';
-import { CELL, LEVELS, runLayout, valueOf, type Configuration, type RunLayout } from './configuration.js';
+import { CELL, LEVELS, runLayout, stepped, valueOf, type Configuration, type RunLayout } from './configuration.js';
 import { Guards } from './guards.js';
 import { Moments } from './moments.js';
 import { phaseAt, type PhaseState, type PulseEnd } from './phaseState.js';
 import { Pulses, type PulseRules, type PulsesState } from './pulses.js';
+import { RecurringParts } from './recurringParts.js';
 import type { Running } from './running.js';
 import { sourceValue, type SimulatedStage } from './simulatedStage.js';
 
@@ -18,6 +19,10 @@ const LEAST_CELLS_SATURATING = 64;
 const AT_ONCE = 12;
 /** Changes in one clock period, for each phase, beyond which a run makes no headway. */
 const MOST_CHANGES = 2000;
+/** Ticks before an expected crossing from which it is looked for tick by tick, and how many of them. */
+const BEFORE = 1;
+const NEAR = 4;
+
 /** Why a run cannot go on, in a sentence. */
 export class StalledRun extends Error {}
 
@@ -57,10 +62,10 @@ export interface RunStart extends PulseRules {
 
 /**
  * A stage simulated switch by switch. Between two changes the state moves by matrix exponentials, exactly; comparators, diodes and
- * limits are rows over the state, looked at on a grid of the clock period, and the instant at which one crosses is found by halving
- * the step down to a tick of some 10⁻⁸ of the period. Time is counted in ticks, whole numbers, so nothing is ever nearly due.
+ * limits are rows over the state, looked at on a grid of the clock period, and the instant at which one crosses is found to a tick of
+ * some 10⁻⁸ of the period: looked for tick by tick where a cubic through both ends of the cell expects it, else by halving the step. Time is counted in ticks, whole numbers, so nothing is ever nearly due.
  *
- * Method of the location: descending dyadic steps. The circuit, its comparators and its limits are those that the loop draws.
+ * Method of the location: Hermite's cubic as a guess that the exact states confirm, descending dyadic steps where they do not. The circuit, its comparators and its limits are those that the loop draws.
  */
 export class Run implements Running {
   readonly layout: RunLayout;
@@ -93,6 +98,8 @@ export class Run implements Running {
   /** States on the way through a part of a cell, by its binary digits. */
   private readonly path: readonly Float64Array[];
   private readonly first: Float64Array;
+  /** States tick by tick about a crossing. */
+  private readonly near: readonly Float64Array[];
   private readonly rateEnds: number[];
   private readonly rateTargets: number[];
   private nextUpdates: number[] = [];
@@ -122,6 +129,7 @@ export class Run implements Running {
     this.bands = drawn.biased.map((bank) => bandAt(bank, this.z[bank.state] as number));
     this.path = Array.from({ length: LEVELS + 2 }, () => new Float64Array(size));
     this.first = new Float64Array(size);
+    this.near = Array.from({ length: NEAR + 1 }, () => new Float64Array(size));
     this.next = new Float64Array(size);
     this.trial = new Float64Array(size);
     this.rateEnds = moving.map(() => Infinity);
@@ -363,7 +371,8 @@ export class Run implements Running {
     // By the grid, where guards are looked at.
     while (this.tick < to && this.due !== -Infinity) {
       const cell = CELL >> this.configuration.halvings(this.z);
-      const grid = this.tick - (this.tick % cell) + cell;
+      // By a power of two, exactly; a remainder of such large numbers takes many times as long.
+      const grid = (Math.floor(this.tick / cell) + 1) * cell;
       this.pass(grid < to ? grid : to);
     }
     if (this.tick < until && this.due !== -Infinity && this.due <= this.tick) {
@@ -436,40 +445,60 @@ export class Run implements Running {
 
   /** Pass to a tick, or to the first at which a guard is due, and let it act. */
   private pass(to: number): void {
-    const { configuration, path } = this;
     const ticks = to - this.tick;
-    const muted = this.tick < this.mute;
-    let parts = 0;
-    if (ticks === CELL) configuration.step(this.next, this.z, 0);
-    else {
-      // A part of a cell, by its binary digits.
-      let from = this.z;
-      for (let level = 1; level <= LEVELS; level += 1) {
-        if ((ticks & (CELL >> level)) === 0) continue;
-        const onto = path[parts] as Float64Array;
-        configuration.step(onto, from, level);
-        parts += 1;
-        from = onto;
-      }
-      this.next.set(from);
-    }
-    if (!muted && this.guards.dueAt(this.next) >= 0) {
+    this.walk(this.next, ticks);
+    if (this.tick >= this.mute && this.guards.dueAt(this.next) >= 0) {
       this.descend(ticks);
       return;
     }
-    if (ticks === CELL) this.moments.add(configuration, 0, this.z, this.next);
+    this.account(ticks);
+    this.arrive(to);
+  }
+
+  /** out ← the state so many ticks on, a cell at most; its way there is kept for `account`. */
+  private walk(out: Float64Array, ticks: number): void {
+    const { configuration, path, layout } = this;
+    this.part = undefined;
+    if (ticks === CELL) {
+      configuration.step(out, this.z, 0);
+      return;
+    }
+    this.part = this.parts.stepOver(configuration, ticks);
+    if (this.part) {
+      stepped(out, this.z, this.part, layout.active, layout.size);
+      return;
+    }
+    let from = this.z;
+    let parts = 0;
+    for (let level = 1; level <= LEVELS; level += 1) {
+      if ((ticks & (CELL >> level)) === 0) continue;
+      const onto = path[parts] as Float64Array;
+      configuration.step(onto, from, level);
+      parts += 1;
+      from = onto;
+    }
+    out.set(from);
+  }
+  private readonly parts = new RecurringParts();
+  /** The step of the last walk, where it was one. */
+  private part: Float64Array | undefined;
+
+  /** The last walk is what happened: it counts. */
+  private account(ticks: number): void {
+    const { configuration, moments, path } = this;
+    if (ticks === CELL) moments.add(configuration, 0, this.z, this.next);
+    else if (this.part) moments.addPart(configuration, ticks, this.z);
     else {
       let from = this.z;
-      parts = 0;
+      let parts = 0;
       for (let level = 1; level <= LEVELS; level += 1) {
         if ((ticks & (CELL >> level)) === 0) continue;
         const onto = path[parts] as Float64Array;
-        this.moments.add(configuration, level, from, onto);
+        moments.add(configuration, level, from, onto);
         from = onto;
         parts += 1;
       }
     }
-    this.arrive(to);
   }
 
   /** `next` is where the run stands now. */
@@ -483,13 +512,45 @@ export class Run implements Running {
     this.watch.step(this, from, before, to, this.z);
   }
 
-  /** Halve the step down to the tick at which the first guard is due, and let it act there. */
+  /** Go to the tick at which the first guard is due, and let it act there. */
   private descend(ticks: number): void {
+    this.guards.suspect(this.next);
+    const guess = this.guards.crossing(this.z, this.next, ticks * this.tickTime);
+    if (!this.goNear(Math.floor(guess * ticks) - BEFORE, ticks)) this.halve(ticks);
+    this.settle();
+  }
+
+  /**
+   * Go to a tick just before the one at which a guard is expected to come due, and on tick by tick until it does. Where it was due before,
+   * or is not within a few ticks, nothing has happened.
+   */
+  private goNear(before: number, ticks: number): boolean {
+    if (!(before >= 1 && before + NEAR < ticks)) return false;
+    const { configuration, moments, guards, near } = this;
+    const [begin] = near;
+    if (!begin) return false;
+    this.walk(begin, before);
+    if (guards.suspectDue(begin)) return false;
+    for (let k = 1; k < near.length; k += 1) {
+      const [from, onto] = [near[k - 1] as Float64Array, near[k] as Float64Array];
+      configuration.step(onto, from, LEVELS);
+      if (!guards.suspectDue(onto)) continue;
+      this.account(before);
+      for (let j = 0; j < k; j += 1)
+        moments.add(configuration, LEVELS, near[j] as Float64Array, near[j + 1] as Float64Array);
+      this.next.set(onto);
+      this.arrive(this.tick + before + k);
+      return true;
+    }
+    return false;
+  }
+
+  /** Halve the step down to the tick at which the first guard is due. */
+  private halve(ticks: number): void {
     const { configuration, moments } = this;
     let from = this.first;
     let onto = this.trial;
     from.set(this.z);
-    this.guards.suspect(this.next);
     let passed = 0;
     for (let level = 0; level <= LEVELS; level += 1) {
       const bit = CELL >> level;
@@ -503,6 +564,5 @@ export class Run implements Running {
     configuration.step(this.next, from, LEVELS);
     moments.add(configuration, LEVELS, from, this.next);
     this.arrive(this.tick + passed + 1);
-    this.settle();
   }
 }
