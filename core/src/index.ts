@@ -285,6 +285,7 @@ export {
   type SimulatedStep,
 } from './corners/transientVerdicts.js';
 export { FEATURES, type Feature } from './stage/features.js';
+export { withInductor } from './library/withInductor.js';
 export { withController } from './library/withController.js';
 export { controllersSettle, selectControllers, type ControllerCandidate } from './selection/controllers.js';
 

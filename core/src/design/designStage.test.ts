@@ -143,8 +143,18 @@ describe('what decides', () => {
         switchingFrequency: { min: 300e3, max: 600e3 },
       },
     });
+    const { coupling, parts } = stageOf(found);
     expectRecords(stageOf(found));
     expect(failing(found)).not.toContain('inductorRippleRatio');
+    // A pair that is made, with the coefficient it has.
+    const record = inventory.inductor.find(({ name }) => name === parts.inductor?.name);
+    expect(record?.couplingCoefficient).toBeDefined();
+    if (coupling.kind === 'none') throw new Error('uncoupled');
+    expect(coupling.coefficient).toBe(record?.couplingCoefficient);
+    expect(Math.abs(coupling.coefficient - 0.5)).toBeLessThanOrEqual(0.1 + 1e-9);
+    expect(found.design.choices).toContainEqual(
+      expect.objectContaining({ path: 'coupling.coefficient', value: coupling.coefficient }),
+    );
   });
   test('where voltage mode has no loop, peak current mode is named as what would do', () => {
     const inductor = { inductance: 10e-6, resistance: 0.01 };

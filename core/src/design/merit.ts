@@ -1,4 +1,5 @@
 import type { EvaluatedStage } from '../corners/evaluate.js';
+import { coresOf } from '../stage/coupling.js';
 import { nominalInput } from '../stage/nominalInput.js';
 import type { Stage } from '../stage/schema.js';
 import type { SolvedPoint } from '../steady/operatingPoint.js';
@@ -93,13 +94,16 @@ export function takenBy(part: Sized | undefined, times = 1): Pick<Figures, 'area
 }
 
 /** Every power part of a stage, and how often it stands on the board for each that it counts. */
-function placedParts({ parts, phases }: Stage): readonly (readonly [part: Sized, times: number])[] {
+function placedParts(stage: Stage): readonly (readonly [part: Sized, times: number])[] {
+  const { parts, phases } = stage;
   const { inductor, highSide, lowSide, outputHighSide, outputLowSide, diode } = parts;
-  const ofPhase = [inductor, highSide, lowSide, outputHighSide, outputLowSide, diode].filter(
-    (one) => one !== undefined,
-  );
+  const ofPhase = [highSide, lowSide, outputHighSide, outputLowSide, diode].filter((one) => one !== undefined);
   const banks = [...(parts.outputCapacitors ?? []), ...(parts.inputCapacitors ?? [])];
-  return [...ofPhase.map((part) => [part, phases] as const), ...banks.map((bank) => [bank, 1] as const)];
+  return [
+    ...(inductor ? [[inductor, coresOf(stage)] as const] : []),
+    ...ofPhase.map((part) => [part, phases] as const),
+    ...banks.map((bank) => [bank, 1] as const),
+  ];
 }
 
 /** How many power parts a stage places on its board. */

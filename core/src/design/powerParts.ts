@@ -8,6 +8,7 @@ import { selectInductors } from '../selection/inductors.js';
 import { selectSwitches, SWITCH_MARGINS, type SwitchCandidate } from '../selection/switches.js';
 import type { Choice } from '../sizing/choice.js';
 import { paralleledMosfet } from '../stage/paralleledMosfet.js';
+import { coresOf } from '../stage/coupling.js';
 import type { Stage } from '../stage/schema.js';
 import { SWITCH_WORDS } from '../stage/completeStage.js';
 import { topologyOf } from '../topology/topologies.js';
@@ -97,7 +98,7 @@ function chokesWithin(
   return selectInductors(evaluated, near)
     .filter(({ fits, rippleRatio }) => fits && rippleRatio <= most && rippleRatio >= least)
     .map(({ part, copperLoss, coreLoss }) => {
-      const taken = takenBy(part, phases);
+      const taken = takenBy(part, coresOf(stage));
       // A core loss that is not stated is taken to be that of the copper: common practice for a choke that is well used.
       const loss = Math.max(0, rest - present) + phases * (copperLoss + (coreLoss ?? copperLoss));
       return {
@@ -110,7 +111,24 @@ function chokesWithin(
     .map(({ part }) => part);
 }
 
-export const chokeChoice = (part: PartOf<'inductor'>, offered: number, wide: boolean): Choice => ({
+/** Why a choke was taken; a pair of coupled windings has its own coefficient, near the one that was asked for. */
+export const chokeChoices = (part: PartOf<'inductor'>, offered: number, wide: boolean): readonly Choice[] => [
+  chokeChoice(part, offered, wide),
+  ...(part.couplingCoefficient === undefined
+    ? []
+    : [
+        {
+          path: 'coupling.coefficient',
+          quantity: 'coupling coefficient',
+          unit: 'ratio',
+          value: part.couplingCoefficient,
+          rule: `That of ${part.name}, a pair of windings on one core.`,
+          source: COMMON,
+        } as const,
+      ]),
+];
+
+const chokeChoice = (part: PartOf<'inductor'>, offered: number, wide: boolean): Choice => ({
   path: 'parts.inductor.inductance',
   quantity: 'inductance',
   unit: 'H',

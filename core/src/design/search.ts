@@ -9,6 +9,7 @@ import type { SizedStage } from '../sizing/size.js';
 import { sizeLoop } from '../sizing/sizeLoop.js';
 import { completeStage } from '../stage/completeStage.js';
 import { problemsSentence } from '../stage/problemSentence.js';
+import { withInductor } from '../library/withInductor.js';
 import type { Stage } from '../stage/schema.js';
 import { topologyOf } from '../topology/topologies.js';
 import { bankChoices, inputBanks, outputBanks, scaledBanks, type Banks } from './banks.js';
@@ -17,11 +18,10 @@ import { inputDamping, type InputDamping } from './inputDamping.js';
 import { withLimits, withSoftStart } from './limits.js';
 import { figuresOf, meritOf, takenByParts, type Figures, type Objective } from './merit.js';
 import {
-  chokeChoice,
+  chokeChoices,
   chokesFor,
   withDeadTime,
   withDiode,
-  withChoice,
   withChoices,
   withSwitches,
   workedWith,
@@ -80,12 +80,12 @@ export class Search {
     const { stage } = first.complete;
     let some = false;
     for (const part of chokes) {
-      const evaluated = workedWith(stage, { parts: { ...stage.parts, inductor: part } });
+      const evaluated = workedWith(withInductor(stage, part), {});
       // Windings on one core share their flux: what fits alone may ripple too much coupled.
       if (!evaluated || fails(evaluated, 'inductorRippleRatio') || fails(evaluated, 'inductorSaturation')) continue;
       some = true;
       yield this.draft(
-        withChoice({ evaluated, choices: begun.choices }, 'parts.inductor', chokeChoice(part, chokes.length, wide)),
+        withChoices({ evaluated, choices: begun.choices }, 'parts.inductor', chokeChoices(part, chokes.length, wide)),
       );
     }
     // Where none fits the first cut stays, and its verdicts say what no record meets.

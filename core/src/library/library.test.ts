@@ -98,7 +98,7 @@ describe('generic chokes hang together', () => {
     length * width * height;
   const moulded = generic.inductor.filter(({ name }) => /^L[XY]/.test(name));
   test('energy for their volume: 1800 to 4500 J/m³ in moulded powder from 4 mm upward, 250 to 1500 in ferrite', () => {
-    for (const part of generic.inductor) {
+    for (const part of generic.inductor.filter(({ couplingCoefficient }) => couplingCoefficient === undefined)) {
       const density = (part.inductance * (part.saturationCurrent ?? 0) ** 2) / volume(part);
       if (/^L[XY]/.test(part.name)) {
         expect(density).toBeGreaterThan(1500);
@@ -126,6 +126,27 @@ describe('generic chokes hang together', () => {
           expect(part.resistance).toBeGreaterThan(two.resistance);
           expect(part.saturationCurrent).toBeLessThan(two.saturationCurrent ?? 0);
         });
+  });
+  test('pairs: leakage of 50 nH to 1 µH, self-inductance up to five times that, 35 to 100 A, energy of both for the volume of ferrite (from memory)', () => {
+    const pairs = generic.inductor.flatMap((part) =>
+      part.couplingCoefficient === undefined ? [] : [{ ...part, k: part.couplingCoefficient }],
+    );
+    expect(pairs.length).toBeGreaterThanOrEqual(60);
+    for (const part of pairs) {
+      const leakage = (1 - part.k) * part.inductance;
+      expect(leakage).toBeGreaterThan(45e-9);
+      expect(leakage).toBeLessThan(1.1e-6);
+      expect(part.inductance / leakage).toBeLessThanOrEqual(5.05);
+      const current = part.saturationCurrent ?? NaN;
+      expect(current).toBeGreaterThan(35);
+      expect(current).toBeLessThan(100);
+      const density = (leakage * current ** 2) / volume(part);
+      expect(density).toBeGreaterThan(250);
+      expect(density).toBeLessThan(1700);
+    }
+    // The tighter the windings, the more self-inductance of the same leakage.
+    const [loose, tight] = [0.4, 0.8].map((k) => pairs.find((one) => one.k === k && one.name.startsWith('LC11-100n')));
+    expect((tight?.inductance ?? NaN) / (loose?.inductance ?? NaN)).toBeCloseTo(3, 1);
   });
   test('a curve never rises, and at the saturation current it has lost what the record says', () => {
     for (const { inductanceCurve, inductance, saturationCurrent, saturationDrop = 0 } of generic.inductor) {

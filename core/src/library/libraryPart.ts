@@ -23,7 +23,13 @@ const capacitorSchema = capacitorBankSchema.omit({ count: true, name: true }).ex
 
 /** The schema of a part of the library, by kind. The electrical fields are those of the stage file. @public */
 export const LIBRARY_SCHEMAS = {
-  inductor: inductorSchema.omit({ name: true }).extend(named),
+  inductor: inductorSchema.omit({ name: true }).extend({
+    ...named,
+    couplingCoefficient: positive('coupling coefficient', 'ratio', {
+      max: 0.95,
+      note: 'Of two windings on one core, wound against each other; everything else is of one winding, size and price of the pair.',
+    }).optional(),
+  }),
   capacitor: capacitorSchema,
   mosfet: mosfetSchema.omit({ name: true, count: true }).extend(named),
   diode: diodeSchema.omit({ name: true }).extend(named),

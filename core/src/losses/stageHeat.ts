@@ -12,6 +12,7 @@ import { ROOM_TEMPERATURE } from '../thermal/room.js';
 import { junctionToAmbient } from '../thermal/thermalPath.js';
 import type { PowerStage } from '../powerstage/powerStage.js';
 import { bearingsOf, type Bearing } from './bearing.js';
+import { fluxLinkage } from '../parts/fluxLinkage.js';
 import { piecesOf, shapeOverSine } from './waveformShape.js';
 import { switchTerms, termOf, watts, type EdgeKind, type Term } from './switchTerms.js';
 
@@ -218,7 +219,8 @@ function inductorLines(
     ]);
   const { coreLossCoefficient: coefficient } = part;
   if (coefficient !== undefined && drawn?.kind === 'inductor') {
-    const swing = extremes(solution, current).peakToPeak;
+    const linkage = fluxLinkage(circuit, name);
+    const swing = extremes(solution, linkage).peakToPeak;
     const frequencyExponent = part.coreLossFrequencyExponent ?? 1;
     if (swing > 0)
       found.push([
@@ -229,9 +231,9 @@ function inductorLines(
             coefficient,
             fSw: 1 / solution.period,
             frequencyExponent,
-            swing: drawn.inductance * swing,
+            swing,
             fluxExponent: part.coreLossFluxExponent ?? 2,
-            shape: shapeOverSine(frequencyExponent, piecesOf(solution, current, swing)),
+            shape: shapeOverSine(frequencyExponent, piecesOf(solution, linkage, swing)),
             devices: phases,
           }),
         ],

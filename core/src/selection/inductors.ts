@@ -2,6 +2,10 @@ import { ROOM_TEMPERATURE } from '../thermal/room.js';
 import { coreLossOf, copperAt } from '../parts/inductorLoss.js';
 import type { EvaluatedStage } from '../corners/evaluate.js';
 import type { PartOf } from '../library/libraryPart.js';
+import { windingsMismatch } from '../library/withInductor.js';
+import { extremes } from '../orbit/measures.js';
+import { fluxLinkage } from '../parts/fluxLinkage.js';
+import type { Stage } from '../stage/schema.js';
 import { inductanceCurveOf, saturatedSwing } from '../parts/inductanceCurve.js';
 import { formatQuantity } from '../quantity/engineering.js';
 import { INDUCTOR_CURRENT_MARGIN, SATURATION_MARGIN } from '../rules/rules.js';
@@ -29,6 +33,8 @@ export interface InductorCandidate {
 /** What the rest of the circuit asks of an inductor at a corner: it hardly depends on which inductor it is. */
 interface Demand {
   readonly fluxSwing: number;
+  /** Wb, of the flux linkage of a winding: what its core goes through, coupled or not. */
+  readonly linkage: number;
   readonly average: number;
   readonly stopped: boolean;
   readonly fullLoad: boolean;
@@ -52,12 +58,22 @@ interface Asked {
   readonly temperature: number;
   /** Of the control, A, where it is stated. */
   readonly currentLimit: number | undefined;
+  /** Whose windings they are to be. */
+  readonly windings: Pick<Stage, 'phases' | 'coupling'>;
 }
 
-function demandOf({ point, saturation }: SolvedPoint, inductance: number, fullLoad: boolean): Demand {
+function demandOf(
+  { point, saturation, powerStage, solution }: SolvedPoint,
+  inductance: number,
+  fullLoad: boolean,
+): Demand {
   const { ripple, average } = point.inductorCurrent;
+  const fluxSwing = saturation?.fluxSwing ?? inductance * ripple;
+  const [first = ''] = powerStage.elements.inductors;
+  const { circuit } = powerStage;
   return {
-    fluxSwing: saturation?.fluxSwing ?? inductance * ripple,
+    fluxSwing,
+    linkage: circuit.couplings.length === 0 ? fluxSwing : extremes(solution, fluxLinkage(circuit, first)).peakToPeak,
     average,
     stopped: point.conductionMode === 'DCM',
     fullLoad,
@@ -75,7 +91,7 @@ function swingIn(part: PartOf<'inductor'>, { fluxSwing, average, stopped }: Dema
 function candidate(
   part: PartOf<'inductor'>,
   demands: readonly Demand[],
-  { rippleRatioMax, frequency, temperature, margins, currentLimit }: Asked,
+  { rippleRatioMax, frequency, temperature, margins, currentLimit, windings }: Asked,
 ): InductorCandidate {
   const low = 1 - (part.tolerance ?? 0);
   // At the low end of its tolerance all of its curve is lower.
@@ -98,7 +114,8 @@ function candidate(
     rms = Math.max(rms, Math.hypot(demand.average, ripple / Math.sqrt(12)));
     average = Math.max(average, demand.average);
   }
-  const reasons: string[] = [];
+  const mismatch = windingsMismatch(windings, part);
+  const reasons: string[] = mismatch === undefined ? [] : [mismatch];
   const amps = (value: number): string => formatQuantity(value, 'A', 3);
   if (rippleRatio > rippleRatioMax)
     reasons.push(`Its ripple ratio of ${rippleRatio.toFixed(3)} is above ${rippleRatioMax.toFixed(3)}.`);
@@ -124,7 +141,7 @@ function candidate(
     peak,
     rms,
     copperLoss: rms * rms * copperAt(part.resistance, temperature),
-    coreLoss: coreLossOf(part, frequency, Math.max(...demands.map(({ fluxSwing }) => fluxSwing))),
+    coreLoss: coreLossOf(part, frequency, Math.max(...demands.map(({ linkage }) => linkage))),
     volume: length !== undefined && width !== undefined && height !== undefined ? length * width * height : undefined,
   };
 }
@@ -151,6 +168,7 @@ export function selectInductors(
     frequency: complete.switchingFrequency,
     temperature: targets.ambientTemperature?.max ?? ROOM_TEMPERATURE,
     currentLimit: evaluation.stage.control.currentLimit,
+    windings: complete.stage,
   };
   return parts
     .map((part) => candidate(part, demands, asked))

@@ -9,6 +9,10 @@ export const USUAL_COUPLING = 0.4;
 /** Windings that share a core. @public */
 export const windingsOf = (phases: number, core: Coupling['core']): number => (core === 'all' ? phases : 2);
 
+/** Inductors on the board: one for each phase, or one for those that share a core. */
+export const coresOf = ({ phases, coupling }: Pick<Stage, 'phases' | 'coupling'>): number =>
+  coupling.kind === 'none' ? phases : phases / windingsOf(phases, coupling.core);
+
 /** The coupling of a stage, or the one to look at where it has none: inverse, on one core where there are no pairs. @public */
 export const couplingLookedAt = ({ coupling, phases }: Stage): Coupling =>
   coupling.kind === 'none'

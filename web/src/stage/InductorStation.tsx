@@ -11,7 +11,7 @@ import { Quantity } from '../shown/Quantity';
 import { Station } from '../station/Station';
 import { FormView } from './FormView';
 import { InductorFields } from './InductorFields';
-import { putPart } from './editing';
+import { putInductor } from './editing';
 import { useSession } from './stageSession';
 import { useWorkedStage } from './useCorner';
 
@@ -191,7 +191,7 @@ function CandidateTable({ candidates }: { readonly candidates: readonly Inductor
         part.name === present ? (
           'chosen'
         ) : (
-          <Button variant="plain" onClick={() => putPart(['parts', 'inductor'], part)}>
+          <Button variant="plain" onClick={() => putInductor(part)}>
             Choose<span className="visually-hidden"> {part.name}</span>
           </Button>
         )

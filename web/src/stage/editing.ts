@@ -9,7 +9,9 @@ import {
   standsOnRecords,
   valueAt,
   pathKey,
+  withInductor,
   withValue,
+  type PartOf,
   type Pinnable,
   type Result,
   type Stage,
@@ -259,11 +261,23 @@ export const putPart = (path: StagePath, value: unknown): string | undefined => 
  */
 export const changeAlone = (path: StagePath, value: FieldValue): string | undefined => put(path, value, false);
 
+/** Put an inductor of the library in, pinned; a pair of coupled windings brings its coefficient along. */
+export function putInductor(part: PartOf<'inductor'>): string | undefined {
+  const { document } = sessionNow();
+  if (!document) return undefined;
+  return take(withInductor({ ...document, pinned: pinnedWith(document, ['parts', 'inductor']) }, part), true);
+}
+
 /** Put something at a place, pinned where it can be; `rechoose` chooses anew what is not pinned. */
 function put(path: StagePath, value: unknown, rechoose: boolean): string | undefined {
   const { document } = sessionNow();
   if (!document) return undefined;
-  const read = stageFromDocument(withValue({ ...document, pinned: pinnedWith(document, path) }, path, value));
+  return take(withValue({ ...document, pinned: pinnedWith(document, path) }, path, value), rechoose);
+}
+
+/** Make a document the design where it is a stage; else why it is none. */
+function take(document: unknown, rechoose: boolean): string | undefined {
+  const read = stageFromDocument(document);
   if (!read.ok) return problemsSentence(read.problems);
   apply(read.value, { rechoose });
   return undefined;

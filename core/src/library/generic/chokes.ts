@@ -141,6 +141,85 @@ function choke(mark: string, of: ChokeCase, inductance: number, material: Materi
   };
 }
 
+/** Pairs of windings of one turn on one ferrite core: the body of the pair. From memory of usual data sheets. */
+const PAIRS: readonly (Pick<ChokeCase, 'outline' | 'energy' | 'terminals' | 'heat' | 'skin'> & {
+  readonly leakages: readonly number[];
+})[] = [
+  {
+    outline: [10e-3, 7e-3, 7e-3],
+    leakages: [47e-9, 68e-9, 82e-9, 100e-9],
+    energy: 180e-6,
+    terminals: 0.15e-3,
+    heat: 2.2,
+    skin: 3,
+  },
+  {
+    outline: [11e-3, 11e-3, 8e-3],
+    leakages: [68e-9, 100e-9, 120e-9, 150e-9],
+    energy: 420e-6,
+    terminals: 0.15e-3,
+    heat: 2.6,
+    skin: 3,
+  },
+  {
+    outline: [16e-3, 11e-3, 10e-3],
+    leakages: [100e-9, 150e-9, 180e-9, 220e-9],
+    energy: 700e-6,
+    terminals: 0.2e-3,
+    heat: 3.2,
+    skin: 3,
+  },
+  {
+    outline: [22e-3, 16e-3, 12e-3],
+    leakages: [330e-9, 470e-9, 680e-9, 1e-6],
+    energy: 2300e-6,
+    terminals: 0.3e-3,
+    heat: 4.3,
+    skin: 5,
+  },
+];
+/** Shares of a winding's flux that the other takes. */
+const COEFFICIENTS = [0.4, 0.5, 0.6, 0.7, 0.8];
+
+/**
+ * A pair of windings wound against each other. The steady flux of both together is that of the leakage, (1 − k) L, which saturates at the
+ * rated current of both; the core goes through the whole flux linkage of a winding.
+ */
+function pair(of: (typeof PAIRS)[number], leakage: number, coefficient: number): PartOf<'inductor'> {
+  const [length, width, height] = of.outline;
+  const inductance = rounded(leakage / (1 - coefficient));
+  const name = `LC${String(Math.floor(length * 1e3)).padStart(2, '0')}-${valueCode(leakage)}-${String(10 * coefficient)}`;
+  const { level, scatter, price } = gradeOf(name);
+  const better = 1.25 - 0.45 * Math.min(1, level);
+  const volume = length * width * height;
+  // Both windings at once: 2 · ½ (1 − k) L I².
+  const saturationCurrent = rounded(Math.sqrt((of.energy * better * scatter('energy')) / leakage));
+  const resistance = rounded((of.terminals * scatter('copper')) / better);
+  // T for a swing of 1 µWb: the rated current makes the flux density of the material with the leakage alone.
+  const amplitude = (FERRITE.flux * 1e-6) / (2 * leakage * saturationCurrent);
+  return {
+    name,
+    inductance,
+    couplingCoefficient: coefficient,
+    resistance,
+    tolerance: FERRITE.tolerance,
+    saturationCurrent,
+    // Both are warm at once.
+    heatingCurrent: rounded(Math.sqrt((of.heat * scatter('heat')) / (2 * resistance))),
+    alternatingResistance: rounded(resistance * of.skin),
+    // Half of the core for each winding.
+    coreLossCoefficient: rounded(
+      ((FERRITE.density * CORE_SHARE * volume) / 2) * (amplitude / 0.1) ** FERRITE.fluxExponent * scatter('core'),
+    ),
+    coreLossFrequencyExponent: FERRITE.frequencyExponent,
+    coreLossFluxExponent: FERRITE.fluxExponent,
+    length,
+    width,
+    height,
+    price: rounded((0.25 + 1.1 * (volume * 1e6) ** 0.85) * price),
+  };
+}
+
 const { E6 } = PREFERRED_SERIES;
 const wound = (marks: readonly string[], cases: readonly ChokeCase[], material: Material) =>
   cases.flatMap((of) =>
@@ -149,10 +228,11 @@ const wound = (marks: readonly string[], cases: readonly ChokeCase[], material: 
     ),
   );
 
-/** Generic chokes, 70 nH to 1 mH and to 60 A. */
+/** Generic chokes, 70 nH to 1 mH and to 60 A, and pairs of windings on one core. */
 export const chokes = (): readonly PartOf<'inductor'>[] => [
   ...wound(['LX', 'LY'], MOULDED, COMPOSITE),
   ...wound(['LB'], BLOCKS, FERRITE),
   ...wound(['LF'], FLAT, FERRITE),
   ...wound(['LD'], DRUMS, FERRITE),
+  ...PAIRS.flatMap((of) => of.leakages.flatMap((leakage) => COEFFICIENTS.map((k) => pair(of, leakage, k)))),
 ];

@@ -3,7 +3,7 @@ import { rounded } from './grade.js';
 
 /** Generic cores to wind on. */
 export function cores(): readonly PartOf<'core'>[] {
-  const sizes = [6, 8, 10, 13, 16, 20];
+  const sizes = [5, 6, 8, 10, 13, 16, 20, 23, 27, 33, 40, 47, 58];
   const materials = [
     ['ferrite', 'FE', 60, 0.38],
     ['iron-powder', 'IP', 75, 1.2],
