@@ -140,6 +140,9 @@ describe('generic chokes hang together', () => {
       const current = part.saturationCurrent ?? NaN;
       expect(current).toBeGreaterThan(35);
       expect(current).toBeLessThan(100);
+      // One or two turns: no better than the best blocks of one turn, and L/R of the leakage that of its body's copper.
+      expect(part.resistance).toBeGreaterThan(0.12e-3);
+      expect(leakage / part.resistance / (volume(part) * 1e6) ** (2 / 3)).toBeLessThan(600e-6);
       const density = (leakage * current ** 2) / volume(part);
       expect(density).toBeGreaterThan(250);
       expect(density).toBeLessThan(1700);
