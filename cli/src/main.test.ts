@@ -23,11 +23,13 @@ function yundro(words: readonly string[], input = ''): Promise<{ code: number; o
 
 /** What `evaluate --json` says: the evaluation, with its cautions and, where one was judged, the controllers beside it. */
 function evaluationIn(out: string) {
-  const { cautions, controllers, ...evaluation } = JSON.parse(out) as {
+  const { cautions, controllers, typical = [], ...evaluation } = JSON.parse(out) as {
     readonly cautions: readonly { readonly code: string; readonly sentence: string }[];
     readonly controllers?: readonly object[];
+    readonly typical?: readonly object[];
   };
   for (const one of cautions) expect(Object.keys(one)).toEqual(['code', 'sentence']);
+  for (const one of typical) expect(Object.keys(one)).toEqual(['path', 'quantity', 'unit', 'value']);
   for (const one of controllers ?? []) expect(Object.keys(one)).toEqual(['name', 'qualifies', 'reasons']);
   return { ...evaluationSchema.parse(evaluation), cautions };
 }
@@ -102,6 +104,24 @@ describe('size and evaluate', () => {
     const text = (await yundro(['evaluate', join(folder, 'failing.json')])).out;
     expect(text).toContain('What mends what fails');
     expect(text).toContain('Cautions');
+  });
+  test('what parts do not state is left out and said to be, or filled from their class where that is asked for', async () => {
+    const parts = {
+      inductor: { inductance: 4.7e-6, resistance: 0.01 },
+      outputCapacitors: [{ capacitance: 1e-4, esr: 0.005 }],
+      highSide: { onResistance: 0.01 },
+      lowSide: { onResistance: 0.005 },
+    };
+    const typed = file('typed.json', JSON.stringify({ ...bare, switchingFrequency: 400e3, parts }));
+    const [left, filled] = await Promise.all(
+      [[], ['--typical']].map(async (more) => evaluationIn((await yundro(['evaluate', typed, '--json', ...more])).out)),
+    );
+    expect(left?.notIncluded.join(' ')).toContain('core loss of the inductor');
+    expect(filled?.notIncluded.join(' ')).not.toContain('inductor');
+    const efficiencies = (of: typeof left): number[] => (of?.operatingPoints ?? []).map(({ efficiency }) => efficiency);
+    efficiencies(filled).forEach((value, k) => expect(value).toBeLessThan(efficiencies(left)[k] ?? 0));
+    const { out } = await yundro(['evaluate', typed, '--typical']);
+    expect(out).toMatch(/Typical of their class.*\n(?:.*\n)* *high-side switch: total gate charge +\d.* nC/);
   });
   test('standard input and readable text', async () => {
     const { code, out } = await yundro(['size', '-'], JSON.stringify(bare));

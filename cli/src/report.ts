@@ -7,6 +7,7 @@ import {
   type Choice,
   type ControllerCandidate,
   type Evaluation,
+  type Filled,
   type LedgerLine,
   type OperatingPoint,
   type Unit,
@@ -73,6 +74,12 @@ export function evaluationReport({ stage, operatingPoints, verdicts, notJudged, 
     `\nVerdicts at the worst corner\n${table([['', 'target', 'required', 'worst', 'margin', 'corner'], ...verdictRows])}${notes}${without}${unjudged}`
   );
 }
+
+/** What was filled from the class of a part. */
+export const typicalReport = (filled: readonly Filled[]): string =>
+  filled.length === 0
+    ? ''
+    : `\nTypical of their class, as they are not stated; real parts lie within a factor of about two\n${table(filled.map(({ quantity, unit, value }) => [quantity, shown(value, unit)]))}`;
 
 /** What drives each margin, and what would bring it to zero. */
 export function driversReport(lines: readonly LedgerLine[]): string {

@@ -54,6 +54,7 @@ export { topologyAdvice, type Advice } from './advice/topologyAdvice.js';
 export { compareRectifiers, type RectifiedStage, type RectifierComparison } from './advice/rectifiers.js';
 
 // From targets to a stage.
+export { filledFromClass, type Filled, type FilledStage } from './sizing/filledFromClass.js';
 export { sizeStage, type SizedStage } from './sizing/size.js';
 export { sizeLoop } from './sizing/sizeLoop.js';
 export { designStage, type Designed } from './design/designStage.js';

@@ -205,3 +205,20 @@ test('targets that do not fit the topology are weighed as typed', async ({ page 
   await expect(page.locator('.station')).toContainText('do not fit the present topology');
   await expect(advice.locator('tbody', { hasText: /^boost/ }).first()).toContainText('yes');
 });
+
+test('what the parts do not state is said beside the figures, filled with what is typical as one step, and given back by undo', async ({
+  page,
+}) => {
+  await newStage(page, 'Typed parts');
+  await goTo(page, 'Stage');
+  await take(page.getByLabel('Inductance', { exact: true }), '4u7');
+  const left = page.getByTestId('left-out').first();
+  await expect(left).toContainText('core loss of the inductor');
+  await left.getByRole('button', { name: 'Fill with what is typical' }).click();
+  await expect(page.getByText('core loss of the inductor')).toHaveCount(0);
+  await goTo(page, 'Inductor');
+  await expect(page.getByLabel('Inductance', { exact: true })).toHaveValue('4.7 µH');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await goTo(page, 'Stage');
+  await expect(left).toContainText('core loss of the inductor');
+});

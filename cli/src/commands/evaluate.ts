@@ -1,6 +1,7 @@
 import {
   cautionsOf,
   evaluateStage,
+  filledFromClass,
   judgeLoop,
   selectControllers,
   judgeTransient,
@@ -25,6 +26,7 @@ import {
   judgedController,
   jsonText,
   remediesReport,
+  typicalReport,
 } from '../report.js';
 
 /** The controller of a stage, and why it does not qualify where it does not. */
@@ -36,9 +38,9 @@ const controllersOf = (evaluated: EvaluatedStage, { controller }: Inventory, nam
 
 export const evaluate: Command = {
   summary:
-    'every corner of a complete stage, and a verdict per target with what drives it  (--library FILE fills up the parts that are named after its records)',
+    'every corner of a complete stage, and a verdict per target with what drives it  (--library FILE fills up the parts that are named after its records, --typical what the others do not state from their class)',
   run: async (words) => {
-    const { file, values } = commandLine(words, { library: { type: 'string' } });
+    const { file, values } = commandLine(words, { library: { type: 'string' }, typical: { type: 'boolean' } });
     const stated = await stageFrom(file);
     const { controller } = stated.control;
     const filled = typeof values['library'] === 'string' || controller !== undefined;
@@ -47,7 +49,10 @@ export const evaluate: Command = {
       throw new CommandError(
         `No record of a controller is called “${controller}”: correct control.controller, leave it out, or name your own records with --library.`,
       );
-    const stage = inventory ? withRecords(stated, inventory) : stated;
+    const known = inventory ? withRecords(stated, inventory) : stated;
+    const typical =
+      values['typical'] === true ? filledFromClass(known, inventory ?? (await inventoryFrom(undefined))) : undefined;
+    const stage = typical?.stage ?? known;
     const evaluated = valueOrSentence(evaluateStage(stage));
     const loop = judgeLoop(evaluated);
     const transient = judgeTransient(evaluated.complete);
@@ -58,12 +63,13 @@ export const evaluate: Command = {
     const report = {
       ...evaluation,
       verdicts: [...wholeLedger(evaluated, loop, transient, timeLeft)],
+      ...(typical && { typical: typical.filled }),
       ...(candidates && { controllers: candidates.map(judgedController) }),
       cautions: cautionsOf(evaluation.stage, evaluated),
       notJudged: evaluation.notJudged.filter((words) => !settled.includes(words)),
     };
     return values['json'] === true
       ? jsonText(report)
-      : `${evaluationReport(report)}${driversReport(report.verdicts)}${remediesReport(report.verdicts)}${controllersReport(report.controllers)}${cautionsReport(report.cautions)}`;
+      : `${evaluationReport(report)}${driversReport(report.verdicts)}${remediesReport(report.verdicts)}${controllersReport(report.controllers)}${typicalReport(typical?.filled ?? [])}${cautionsReport(report.cautions)}`;
   },
 };

@@ -127,6 +127,10 @@ function ratingOf(
   };
 }
 
+/** The rating a switch of a stage is usually given, V. */
+export const typicalRating = (stage: Stage, place: SwitchPlace): number =>
+  rules.voltageClass(blocked(stage, place) * rules.VOLTAGE_MARGIN, rules.DRAIN_VOLTAGE_CLASSES);
+
 /** Highest on-resistance considered, ohm, and how much warmer silicon in work has more of it. */
 const HIGHEST_RESISTANCE = 1;
 const WARM = 1.3;

@@ -18,6 +18,7 @@ import {
   schematicOf,
   selectCapacitors,
   selectControllers,
+  filledFromClass,
   selectInductors,
   selectSwitches,
   sizeStage,
@@ -34,7 +35,9 @@ import {
   type EvaluatedStage,
   type Evaluation,
   type GateCheck,
+  type FilledStage,
   type InductorCandidate,
+  type Inventory,
   type InductorMargins,
   type OperatingMode,
   type InputFilterCheck,
@@ -212,6 +215,10 @@ export const engine = {
         schematic.nodes.map(({ name }) => name),
       ),
     };
+  },
+  /** A stage with what its parts do not state of their losses filled from their class. */
+  filledFromClass(stage: Stage, records: Pick<Inventory, 'inductor' | 'diode'>): FilledStage {
+    return filledFromClass(stage, records);
   },
   /** Library inductors against the stage. */
   inductorChoice(

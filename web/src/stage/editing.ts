@@ -268,6 +268,9 @@ export function putInductor(part: PartOf<'inductor'>): string | undefined {
   return take(withInductor({ ...document, pinned: pinnedWith(document, ['parts', 'inductor']) }, part), true);
 }
 
+/** Put a stage of the same design with more of its data in the place of the present one, as one step; nothing is chosen anew. */
+export const putData = (stage: Stage): string | undefined => take(stage, false);
+
 /** Put something at a place, pinned where it can be; `rechoose` chooses anew what is not pinned. */
 function put(path: StagePath, value: unknown, rechoose: boolean): string | undefined {
   const { document } = sessionNow();
