@@ -23,7 +23,12 @@ function yundro(words: readonly string[], input = ''): Promise<{ code: number; o
 
 /** What `evaluate --json` says: the evaluation, with its cautions and, where one was judged, the controllers beside it. */
 function evaluationIn(out: string) {
-  const { cautions, controllers, typical = [], ...evaluation } = JSON.parse(out) as {
+  const {
+    cautions,
+    controllers,
+    typical = [],
+    ...evaluation
+  } = JSON.parse(out) as {
     readonly cautions: readonly { readonly code: string; readonly sentence: string }[];
     readonly controllers?: readonly object[];
     readonly typical?: readonly object[];
