@@ -320,6 +320,7 @@ export {
   type ShedPoint,
   type Threshold,
 } from './survey/shedding.js';
+export { phaseChange, type PhaseChange } from './survey/phaseChange.js';
 export {
   sharingStudy,
   unequalPhases,

@@ -80,6 +80,9 @@ test('what interleaving cancels, whether coupling is worth it, and when phases a
   await expect(thresholds.locator('tbody tr')).toHaveCount(3);
   await expect(thresholds).toContainText(/3 to 4\s*45\.0.A/);
   await expect(page.getByRole('img', { name: /^Efficiency with phases shed/ })).toBeVisible();
+  // Adding and dropping are simulated with the loop of the stage.
+  await expect(thresholds.locator('tbody tr').last()).toContainText(/−[\d.]+\s?.V, \+[\d.]+\s?mV.*−[\d.]+\s?mV, \+/);
+  await expect(page.getByRole('img', { name: /^Output as a phase is added.*3 to 4 phases/ })).toBeVisible();
 });
 
 test('all phases are put on one core in the form of the stage; a single phase is asked how many there should be', async ({

@@ -13,6 +13,8 @@ export interface LegState {
 /** Where a phase stands: its pulse, its ramp, its switches and diodes. */
 export interface PhaseState {
   on: boolean;
+  /** Whether it has been shed: no pulse begins, and its switches are open. */
+  resting: boolean;
   /** Ticks of the last clock, turn-on and turn-off. */
   clock: number;
   began: number;

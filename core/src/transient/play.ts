@@ -56,6 +56,9 @@ function happen(run: Run, happening: Happening): void {
     case 'line':
       run.moveSource('source', run.sourceTarget('source') + happening.by, happening.within ?? 0);
       break;
+    case 'phases':
+      run.letWork(happening.working);
+      break;
     case 'short': {
       run.shorted = happening.resistance !== undefined;
       if (run.layout.moving.includes('load')) run.moveSource('load', run.shorted ? 0 : run.sourceAtRest('load'));

@@ -208,7 +208,7 @@ export class Pulses {
     for (const [k, phase] of this.run.phases.entries())
       for (const [i, leg] of phase.legs.entries()) {
         const drive = drives[i];
-        if (!this.enabled) this.drive(k, i, 'idle');
+        if (!this.enabled || phase.resting) this.drive(k, i, 'idle');
         else if (drive && 'resting' in drive) this.drive(k, i, drive.resting);
         else if (drive?.until === 'command-end') this.drive(k, i, phase.on ? 'on' : 'off');
         else if (drive) {
@@ -222,9 +222,10 @@ export class Pulses {
 
   private driveCommanded(k: number, to: 'on' | 'off'): void {
     const drives = this.run.drawn.drivesAt(this.run.sourceNow('source'));
-    for (const i of (this.run.phases[k] as PhaseState).legs.keys()) {
+    const phase = this.run.phases[k] as PhaseState;
+    for (const i of phase.legs.keys()) {
       const drive = drives[i];
-      if (!drive || !this.enabled) this.drive(k, i, 'idle');
+      if (!drive || !this.enabled || phase.resting) this.drive(k, i, 'idle');
       else if ('resting' in drive) this.drive(k, i, drive.resting);
       else if (drive.until === 'command-end') this.drive(k, i, to);
     }

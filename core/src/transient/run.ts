@@ -149,6 +149,7 @@ export class Run implements Running {
       const next = (k * this.period) / phases.length;
       return {
         on,
+        resting: false,
         clock: -sinceClock,
         began: on ? -sinceClock : -Infinity,
         ended: -Infinity,
@@ -277,6 +278,20 @@ export class Run implements Running {
       this.rateEnds[m] = this.tick + ticks;
     }
     this.rateTargets[m] = to;
+    this.due = -Infinity;
+  }
+
+  /** Let so many phases work, interleaved evenly after the next clock of the first, and the others rest. */
+  letWork(working: number): void {
+    const first = (this.phases[0] as PhaseState).nextClock;
+    for (const [k, phase] of this.phases.entries()) {
+      phase.resting = k >= working;
+      if (phase.resting && phase.on) this.pulses.endPulse(k, 'stopped');
+      let next = first + Math.round((k * this.period) / working) - this.period;
+      while (next <= this.tick) next += this.period;
+      if (k > 0) phase.nextClock = phase.resting ? Infinity : next;
+    }
+    this.pulses.driveLegs();
     this.due = -Infinity;
   }
 

@@ -10,7 +10,9 @@ export type Happening =
   /** The input voltage changes by so much, V, within a time, s; at once where there is none. */
   | { readonly kind: 'line'; readonly at: number; readonly by: number; readonly within?: number | undefined }
   /** A resistance takes the place of the load, ohm; undefined where the load comes back. */
-  | { readonly kind: 'short'; readonly at: number; readonly resistance: number | undefined };
+  | { readonly kind: 'short'; readonly at: number; readonly resistance: number | undefined }
+  /** So many phases are at work, interleaved evenly from the next clock of the first on; the others rest, their switches open. */
+  | { readonly kind: 'phases'; readonly at: number; readonly working: number };
 
 /** A run of the simulator. @public */
 export interface Scenario {

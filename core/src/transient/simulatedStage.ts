@@ -145,6 +145,9 @@ function drawStage(
   const shorts = new Set(
     happenings.flatMap((one) => (one.kind === 'short' && one.resistance !== undefined ? [one.resistance] : [])),
   );
+  const wrong = happenings.find((one) => one.kind === 'phases' && !(one.working >= 1 && one.working <= stage.phases));
+  if (wrong?.kind === 'phases')
+    return `${String(wrong.working)} phases cannot be at work: the stage has ${String(stage.phases)}, and one at least stays at work`;
   if (shorts.size > 1)
     return `one run knows one short: shorts of ${[...shorts].map((ohms) => formatQuantity(ohms, 'ohm', 3)).join(' and ')} are two runs`;
   if (oneWaySource && complete.inputCapacitors.length === 0)

@@ -9,6 +9,7 @@ import {
   type SharingStudy,
   type Shedding,
 } from '@yundro/core';
+import type { ChangedPhases } from '../engine/phaseSurvey';
 import type { Axis, Curve, Mark, Region } from '../charts/curves';
 
 /** A picture of phases as plain data. */
@@ -220,6 +221,30 @@ export function sheddingChart({ points, thresholds }: Shedding): PhaseChart {
       const near = points.find(({ load }) => load >= add) ?? points.at(-1);
       return { x: add, y: near?.efficiency ?? low, here: false, label: `${String(to)} at work` };
     }),
+  };
+}
+
+/** The output as a phase is added at each threshold, from a little before it. */
+export function changeChart(changes: readonly ChangedPhases[]): PhaseChart | undefined {
+  const shown = changes.flatMap(({ from, to, added }) => (typeof added === 'string' ? [] : [{ from, to, added }]));
+  const times = shown.flatMap(({ added }) => [added.x[0] ?? 0, added.x.at(-1) ?? 0]);
+  const values = shown.flatMap(({ added }) => added.y.filter((value) => value !== undefined));
+  if (values.length === 0) return undefined;
+  const [low, high] = values.reduce(([a, b], value) => [Math.min(a, value), Math.max(b, value)], [Infinity, -Infinity]);
+  const [begin, end] = [Math.min(...times), Math.max(...times)];
+  const room = 0.08 * (high - low);
+  return {
+    x: { words: 'time from the change', unit: 's', min: begin, max: end },
+    y: { words: 'output', unit: 'V', min: low - room, max: high + room },
+    curves: shown.map(({ from, to, added: { x, y } }, k) => ({
+      words: `${String(from)} to ${String(to)} phases`,
+      x,
+      y,
+      ...look(k),
+      labelAt: begin + (0.35 + 0.2 * k) * (end - begin),
+      labelAbove: k % 2 === 0,
+    })),
+    marks: [],
   };
 }
 
