@@ -332,6 +332,9 @@ export {
 } from './tolerance/currentSharing.js';
 
 // Stages that feed stages.
+export { meetingImpedances, type Meeting, type NoMeeting } from './system/meetingImpedances.js';
+export { startUpOrder, type Start } from './system/startUpOrder.js';
+export { singleStages, type SingleStage } from './system/singleStage.js';
 export { feedingTree, type Fed, type FeedingTree } from './system/feedingTree.js';
 export {
   meanDrawn,

@@ -17,6 +17,19 @@ test('a project draws what feeds what with the power through it; another feeder,
   await expect(bus).toContainText(/7\.8\d.A/);
   await expect(rows.filter({ hasText: 'Logger logic' })).toContainText(/93\.\d % ?91\.\d % ?12\.9 %/);
 
+  // How they bear on each other, and one stage in place of several.
+  const meeting = page.getByRole('region', { name: 'Where stages feed each other' });
+  await expect(meeting).toContainText(/Hull bus comes to 0\.0\d+ of the input impedance.*each behaves as by itself/);
+  await expect(page.getByRole('img', { name: /^Impedances where Hull bus feeds/ })).toBeVisible();
+  await expect(page.getByRole('table', { name: 'How the stages come up' }).locator('tbody tr')).toHaveCount(6);
+  await expect(page.getByText('Echo core states no lock-out: it begins while Hull bus is still rising')).toBeVisible();
+  await page.getByRole('button', { name: 'Draft one stage from the source to each load' }).click();
+  const singles = page.getByRole('table', { name: 'One stage from the source to each load' });
+  await expect(singles.locator('tbody tr')).toHaveCount(3);
+  await expect(singles.locator('tbody tr').filter({ hasText: 'Echo core' })).toContainText(
+    /buck.*0\.04\d.*8\d\.\d %.*83\.\d %/,
+  );
+
   await page.getByLabel('loads at').selectOption('a tenth');
   await expect(says).toContainText(/25\.08.W into the loads/);
   await page.getByLabel('loads at').selectOption('full load');

@@ -1,13 +1,11 @@
-import type { EvaluatedStage } from '../corners/evaluate.js';
 import { kindAt } from '../library/placeKinds.js';
 import type { Inventory } from '../library/inventory.js';
 import { lossesByKind, type LossKind } from '../losses/lossKinds.js';
 import { formatQuantity } from '../quantity/engineering.js';
-import { sizeStage } from '../sizing/size.js';
 import type { Stage } from '../stage/schema.js';
+import { firstDraft, type FirstDraft } from './firstDraft.js';
 import { freed } from './freed.js';
 import { figuresOf, fullLoadPoint, meritOf, partsPlaced, type Figures, type Objective } from './merit.js';
-import { Search, unrecorded } from './search.js';
 
 /** A stage with a number of phases, its parts chosen anew from records for the same targets at the same frequency. @public */
 export interface PhaseCount {
@@ -63,8 +61,8 @@ function bare(stage: Stage, phases: number): Stage {
 }
 
 /** What one number of phases comes to. */
-function counted(search: Search, evaluated: EvaluatedStage): PhaseCount {
-  const { complete, corners, evaluation } = evaluated;
+function counted({ evaluated, misses }: FirstDraft): PhaseCount {
+  const { complete, corners } = evaluated;
   const { stage, inductor, outputCapacitors, inputCapacitors } = complete;
   const points = corners.flatMap(({ corner, result }) => (result.kind === 'solved' ? [{ corner, ...result }] : []));
   const full = points.filter(({ corner }) => corner.outputCurrent === stage.targets.outputCurrent.max);
@@ -73,7 +71,6 @@ function counted(search: Search, evaluated: EvaluatedStage): PhaseCount {
     of.reduce((total, { capacitance, count }) => total + capacitance * count, 0);
   const { length, width, height } = inductor;
   const one = length === undefined || width === undefined || height === undefined ? undefined : length * width * height;
-  const lacking = unrecorded(search.asked, stage);
   return {
     phases: stage.phases,
     stage,
@@ -90,10 +87,7 @@ function counted(search: Search, evaluated: EvaluatedStage): PhaseCount {
     parts: partsPlaced(stage),
     figures: figuresOf(evaluated),
     losses: lossesByKind(fullLoadPoint(evaluated)?.point.losses ?? {}),
-    misses: [
-      ...evaluation.verdicts.flatMap(({ pass, quantity }) => (pass ? [] : [quantity])),
-      ...(lacking > 0 ? [`${String(lacking)} part${lacking > 1 ? 's' : ''} that no record is`] : []),
-    ],
+    misses,
   };
 }
 
@@ -117,14 +111,11 @@ export function* phaseCounts(
 ): Generator<StudiedCount> {
   for (let phases = 1; phases <= most; phases += 1) {
     const asked = bare(stage, phases);
-    const first = sizeStage(asked);
-    if (!first.ok) continue;
-    const search = new Search(asked, inventory, objective);
-    const [draft] = search.drafts(first.value);
+    const draft = firstDraft(asked, inventory, objective);
     if (!draft) continue;
-    const { evaluated } = search.banked(draft);
+    const { search, evaluated } = draft;
     yield {
-      count: counted(search, evaluated),
+      count: counted(draft),
       step: () => {
         const allowed = asked.targets.loadStep?.deviation;
         if (allowed === undefined) return undefined;

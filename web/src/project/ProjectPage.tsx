@@ -19,6 +19,8 @@ import { TopBar } from '../shown/TopBar';
 import { useSession } from '../stage/stageSession';
 import { useLoadProfile } from '../switches/profile';
 import { FlowDrawing } from './FlowDrawing';
+import { Interplay } from './Interplay';
+import { SingleStages } from './SingleStages';
 
 const SOURCES = [
   { value: 'min', words: 'lowest' },
@@ -128,8 +130,14 @@ function System({ stages, records }: { readonly stages: readonly Fed[]; readonly
         </label>
       </div>
       <Answered of={asked} what="flow of power" wait={<p className="quiet">The stages are being worked …</p>}>
-        {(found) => <Found found={found} records={records} />}
+        {(found) => (
+          <>
+            <Found found={found} records={records} />
+            <SingleStages stages={stages} ways={found.ways} />
+          </>
+        )}
       </Answered>
+      <Interplay stages={stages} at={at} />
       <Feeders records={records} />
       <Life stages={stages} />
       <p className="small quiet">

@@ -1,0 +1,33 @@
+import type { EvaluatedStage } from '../corners/evaluate.js';
+import type { Inventory } from '../library/inventory.js';
+import { sizeStage } from '../sizing/size.js';
+import type { Stage } from '../stage/schema.js';
+import type { Objective } from './merit.js';
+import { Search, unrecorded } from './search.js';
+
+/** A stage with parts from records for its ripple and its heat, before its loop and its load step: some tenths of a second. */
+export interface FirstDraft {
+  readonly search: Search;
+  readonly evaluated: EvaluatedStage;
+  /** Targets it misses, in words. */
+  readonly misses: readonly string[];
+}
+
+/** The best draft of a stage at the first frequency it allows; undefined where its targets make no stage. */
+export function firstDraft(asked: Stage, inventory: Inventory, objective: Objective): FirstDraft | undefined {
+  const first = sizeStage(asked);
+  if (!first.ok) return undefined;
+  const search = new Search(asked, inventory, objective);
+  const [draft] = search.drafts(first.value);
+  if (!draft) return undefined;
+  const { evaluated } = search.banked(draft);
+  const lacking = unrecorded(asked, evaluated.complete.stage);
+  return {
+    search,
+    evaluated,
+    misses: [
+      ...evaluated.evaluation.verdicts.flatMap(({ pass, quantity }) => (pass ? [] : [quantity])),
+      ...(lacking > 0 ? [`${String(lacking)} part${lacking > 1 ? 's' : ''} that no record is`] : []),
+    ],
+  };
+}
