@@ -321,6 +321,7 @@ export {
   type Threshold,
 } from './survey/shedding.js';
 export { phaseChange, type PhaseChange } from './survey/phaseChange.js';
+export { criticalStudy, type CriticalInput, type CriticalStudy } from './survey/criticalStudy.js';
 export {
   sharingStudy,
   unequalPhases,

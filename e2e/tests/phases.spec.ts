@@ -83,6 +83,14 @@ test('what interleaving cancels, whether coupling is worth it, and when phases a
   // Adding and dropping are simulated with the loop of the stage.
   await expect(thresholds.locator('tbody tr').last()).toContainText(/−[\d.]+\s?.V, \+[\d.]+\s?mV.*−[\d.]+\s?mV, \+/);
   await expect(page.getByRole('img', { name: /^Output as a phase is added.*3 to 4 phases/ })).toBeVisible();
+
+  await page.getByRole('button', { name: 'Critical conduction' }).click();
+  const soft = page.getByRole('table', { name: 'Soft switching over the input' });
+  await expect(soft.locator('tbody tr')).toHaveCount(3);
+  await expect(soft).toContainText(/12\.0.V\s*10\.2.V/);
+  await page.getByRole('button', { name: 'At no voltage' }).click();
+  await expect(page.getByRole('img', { name: /^Voltage across the main switches/ })).toBeVisible();
+  await expect(page.getByText(/At nominal input and full load the peak is/)).toBeVisible();
 });
 
 test('all phases are put on one core in the form of the stage; a single phase is asked how many there should be', async ({

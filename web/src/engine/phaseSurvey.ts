@@ -3,6 +3,7 @@ import {
   completeStage,
   couplingStudy,
   couplingSweep,
+  criticalStudy,
   phaseChange,
   phaseCounts,
   recommendedCount,
@@ -11,6 +12,7 @@ import {
   type Coupling,
   type CouplingStudy,
   type CouplingSweep,
+  type CriticalStudy,
   type Inventory,
   type LoadShare,
   type Objective,
@@ -120,6 +122,10 @@ export const phaseSurvey = {
       tell([...told]);
     }
     return told;
+  },
+  critical(stage: Stage): CriticalStudy | string | undefined {
+    const complete = completeStage(stage);
+    return complete.ok ? criticalStudy(complete.value) : undefined;
   },
   shedding(stage: Stage, profile: readonly LoadShare[]): Shedding | string | undefined {
     const complete = completeStage(stage);

@@ -110,6 +110,7 @@ export const survey = {
   couplingSweep: async (...asked: Parameters<Phases['couplingSweep']>) => (await phases()).couplingSweep(...asked),
   sharing: async (...asked: Parameters<Phases['sharing']>) => (await phases()).sharing(...asked),
   phaseChanges: async (...asked: Parameters<Phases['phaseChanges']>) => (await phases()).phaseChanges(...asked),
+  critical: async (...asked: Parameters<Phases['critical']>) => (await phases()).critical(...asked),
   shedding: async (...asked: Parameters<Phases['shedding']>) => (await phases()).shedding(...asked),
   injectedLoop: async (...asked: Parameters<Tools['injectedLoop']>) => (await tools()).injectedLoop(...asked),
 };

@@ -5,6 +5,7 @@ import { CouplingFields } from '../stage/FormFields';
 import { Station } from '../station/Station';
 import { ViewPick } from '../station/ViewPick';
 import { CancellationView } from './CancellationView';
+import { CriticalView } from './CriticalView';
 import { CountView } from './CountView';
 import { CouplingView } from './CouplingView';
 import { SharingView } from './SharingView';
@@ -16,6 +17,7 @@ const VIEWS = [
   { view: 'coupling', words: 'Coupling' },
   { view: 'sharing', words: 'Sharing' },
   { view: 'shedding', words: 'Shedding' },
+  { view: 'critical', words: 'Critical conduction' },
 ] as const;
 type View = (typeof VIEWS)[number]['view'];
 
@@ -25,6 +27,7 @@ const SHOWN: Readonly<Record<View, (props: Framed) => ReactNode>> = {
   coupling: CouplingView,
   sharing: SharingView,
   shedding: SheddingView,
+  critical: CriticalView,
 };
 
 /** Whether several phases, and coupled ones, are worth it over this operating range. */
