@@ -83,3 +83,41 @@ describe('the drawing of a stage', () => {
     );
   });
 });
+
+describe('windings that share a core', () => {
+  const drawn = (phases: number, coupling: object, phase: number) => {
+    const read = stageFromDocument({
+      format: 'yundro-stage',
+      version: 1,
+      topology: 'buck',
+      phases,
+      coupling,
+      switchingFrequency: 500e3,
+      targets: { inputVoltage: { min: 12, max: 12 }, outputVoltage: 1.8, outputCurrent: { max: 40 } },
+      parts: {
+        inductor: { inductance: 470e-9 },
+        outputCapacitors: [{ capacitance: 1e-3 }],
+        highSide: { onResistance: 1e-3 },
+        lowSide: { onResistance: 1e-3 },
+      },
+    });
+    if (!read.ok) throw new Error(JSON.stringify(read.problems));
+    const complete = completeStage(read.value);
+    if (!complete.ok) throw new Error('not complete');
+    const found = operatingPoint(complete.value, { inputVoltage: 12, load: { kind: 'current', current: 40 } });
+    if (found.kind !== 'solved') throw new Error(found.reason);
+    return schematicOf(found.powerStage, phase).cores;
+  };
+  test('are told with the phases they share it with, and how they are wound', () => {
+    expect(drawn(4, { kind: 'inverse', coefficient: 0.5 }, 1)).toEqual([
+      { inductor: 'inductor2', phases: [4], opposed: true },
+    ]);
+    expect(drawn(3, { kind: 'inverse', coefficient: 0.5, core: 'all' }, 2)).toEqual([
+      { inductor: 'inductor3', phases: [1, 2], opposed: true },
+    ]);
+    expect(drawn(2, { kind: 'direct', coefficient: 0.5 }, 0)).toEqual([
+      { inductor: 'inductor1', phases: [2], opposed: false },
+    ]);
+    expect(drawn(2, { kind: 'none' }, 0)).toEqual([]);
+  });
+});

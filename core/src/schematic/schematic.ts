@@ -1,4 +1,4 @@
-import { GROUND, type Element } from '../circuit/elements.js';
+import { GROUND, type Coupling, type Element } from '../circuit/elements.js';
 import type { PowerStage } from '../powerstage/powerStage.js';
 
 /** Share of a current in a wire: an element's current from its `a` to its `b`, or against that. @public */
@@ -36,6 +36,28 @@ export interface Schematic {
   readonly others: readonly { readonly x: number; readonly y: number; readonly at: 'top' | 'ground' }[];
   /** Where the ground symbol hangs. */
   readonly ground: readonly [x: number, y: number];
+  /** The core that an inductor shares with those of phases that are not drawn. */
+  readonly cores: readonly SharedCore[];
+}
+
+/** An inductor on one core with others: how it is wound against them. @public */
+export interface SharedCore {
+  readonly inductor: string;
+  /** Phases of the others, from 1. */
+  readonly phases: readonly number[];
+  /** Whether their dots are at opposite ends, so that steady currents cancel in the core. */
+  readonly opposed: boolean;
+}
+
+/** The core that the inductor of a phase is on, where it shares one. */
+function coresOf(couplings: readonly Coupling[], inductors: readonly string[], phase: number): readonly SharedCore[] {
+  const inductor = inductors[phase];
+  const shared = couplings.filter(({ first, second }) => first === inductor || second === inductor);
+  if (inductor === undefined || shared.length === 0) return [];
+  const phases = shared.map(({ first, second }) => inductors.indexOf(first === inductor ? second : first) + 1);
+  return [
+    { inductor, phases: phases.sort((a, b) => a - b), opposed: shared.every(({ coefficient }) => coefficient < 0) },
+  ];
 }
 
 const SHUNT_WIDTH = 74;
@@ -202,5 +224,6 @@ export function schematicOf({ circuit, elements: roles, outputNode }: PowerStage
     nodes,
     others: stubs,
     ground: [groundJoints[0]?.x ?? LEFT, GROUND_Y],
+    cores: coresOf(circuit.couplings, roles.inductors, phase),
   };
 }

@@ -9,6 +9,8 @@ const SWELL = 4;
 /** Below this share of the largest current of the period a path is drawn as idle. */
 const IDLE = 0.004;
 const ARROW = 5;
+/** Half the length of the lines that stand for a core. */
+const CORE = 18;
 const DIGITS = 3;
 /** Right of the load, for its label. */
 const ROOM = 58;
@@ -55,7 +57,7 @@ export function SchematicDrawing({ drawn, time, valueOf, selected, onSelect }: S
       <svg
         className="schematic"
         viewBox={`0 0 ${String(schematic.width + ROOM)} ${String(schematic.height)}`}
-        style={{ fontSize: type, minWidth: schematic.width * 0.72, maxWidth: (schematic.width + ROOM) * 1.15 }}
+        style={{ fontSize: type, minWidth: schematic.width * 0.66, maxWidth: (schematic.width + ROOM) * 1.15 }}
         role="group"
         aria-label="Schematic of the stage"
       >
@@ -102,6 +104,7 @@ export function SchematicDrawing({ drawn, time, valueOf, selected, onSelect }: S
               width={widthOf(current)}
               leading={LEADING * type}
               closed={conducting.includes(element.name)}
+              core={schematic.cores.find(({ inductor }) => inductor === element.name)}
               value={valueOf(element)}
               selected={selected === element.name}
               onSelect={() => onSelect(element.name)}
@@ -139,16 +142,31 @@ interface PlacedSymbolProps {
   readonly leading: number;
   readonly closed: boolean;
   readonly value: string;
+  readonly core: Drawn['schematic']['cores'][number] | undefined;
   readonly selected: boolean;
   readonly onSelect: () => void;
 }
 
-function PlacedSymbol({ placed, current, idle, width, leading, closed, value, selected, onSelect }: PlacedSymbolProps) {
+function PlacedSymbol({
+  placed,
+  current,
+  idle,
+  width,
+  leading,
+  closed,
+  value,
+  core,
+  selected,
+  onSelect,
+}: PlacedSymbolProps) {
   const { element, from, to, reversed, place } = placed;
   const upright = place === 'shunt';
   const length = upright ? to[1] - from[1] : to[0] - from[0];
   const { words, mark } = elementWords(element.name);
   const along = (reversed ? -1 : 1) * current;
+  const shares =
+    core &&
+    `one core with phase${core.phases.length > 1 ? 's' : ''} ${core.phases.join(', ')}, ${core.opposed ? 'opposed' : 'aiding'}`;
   const lines = [mark, value, formatQuantity(current, 'A', DIGITS)];
   const text = upright
     ? { x: from[0] + 15, y: (from[1] + to[1]) / 2 - 10, anchor: 'start' as const }
@@ -160,7 +178,7 @@ function PlacedSymbol({ placed, current, idle, width, leading, closed, value, se
       role="button"
       tabIndex={0}
       aria-pressed={selected}
-      aria-label={`${words}, ${value}`}
+      aria-label={`${words}, ${value}${shares === undefined ? '' : `, ${shares}`}`}
       data-element={element.name}
       data-current={current}
       data-conducting={closed}
@@ -174,6 +192,19 @@ function PlacedSymbol({ placed, current, idle, width, leading, closed, value, se
       <g transform={`translate(${String(from[0])} ${String(from[1])})${upright ? ' rotate(90)' : ''}`}>
         <rect x={length / 2 - 24} y={-14} width={48} height={28} className="target" />
         <ElementSymbol element={element} length={length} closed={closed} reversed={reversed} leadWidth={width} />
+        {core && (
+          <>
+            <path
+              d={`M ${String(length / 2 - CORE)} -15 h ${String(2 * CORE)} m 0 -3.5 h ${String(-2 * CORE)}`}
+              className="outline"
+            />
+            <text x={length / 2} y={-24} textAnchor="middle" className="aside">
+              with {core.phases.map((one) => `L${String(one)}`).join(', ')}
+            </text>
+            {/* The dot of the winding: here at the end from which its current counts, with the others’ where they aid it. */}
+            <circle cx={length / 2 + (reversed ? 1 : -1) * (CORE + 4)} cy={-9} r={1.8} className="dot" />
+          </>
+        )}
         {!idle && (
           <path
             d={`M ${String(ARROW + 1)} 0 L ${String(-ARROW)} ${String(-ARROW)} L ${String(-ARROW)} ${String(ARROW)} Z`}
