@@ -19,9 +19,11 @@ export class Commutation {
   /** In how many ways a phase can be driven and conduct. */
   private readonly codes: number;
   private placed = false;
+  private readonly jumped: Float64Array;
 
   constructor(private readonly run: Running) {
     const { circuits, phases } = run.drawn;
+    this.jumped = new Float64Array(run.layout.size);
     this.forward = new Map(
       phases.flatMap(({ diodes }) => diodes.map((name) => [name, forwardVoltageOf(circuits.free, name)] as const)),
     );
@@ -82,13 +84,14 @@ export class Commutation {
     }
   }
 
-  /** The state as a configuration is entered. */
+  /** The state as a configuration is entered; where it jumps, in a vector that is used again. */
   private entered(configuration: Configuration): Float64Array {
     const { entry } = configuration;
     const { z, layout } = this.run;
     if (!entry) return z;
     const { active, size } = layout;
-    const out = z.slice();
+    const { jumped: out } = this;
+    out.set(z);
     for (let i = 0; i < active; i += 1) {
       let sum = 0;
       for (let j = 0; j < size; j += 1) sum += (entry[i * size + j] as number) * (z[j] as number);
@@ -154,7 +157,8 @@ export class Commutation {
     const first = !this.placed;
     const configuration = this.standing();
     const stays = !first && configuration === this.run.configuration;
-    return { configuration, z: stays ? this.run.z : this.entered(configuration) };
+    const z = stays ? this.run.z : this.entered(configuration);
+    return { configuration, z: z === this.jumped ? z.slice() : z };
   }
 
   /** The configuration of switches and diodes as they are. */

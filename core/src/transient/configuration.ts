@@ -5,6 +5,7 @@ import { sourcedEquations } from '../circuit/stateEquations.js';
 import { UnsolvableCircuitError } from '../circuit/unsolvable.js';
 import { multiply } from '../linalg/dense.js';
 import { propagator } from '../linalg/propagator.js';
+import { SparseRows } from './sparseRows.js';
 
 /** Halvings of a grid cell down to the tick, the least step of time. */
 export const LEVELS = 20;
@@ -317,7 +318,17 @@ export class Configuration {
     return multiply(new Float64Array(size), row, this.dynamics, 1, size, size);
   }
 
-  /** A row, or rows one after another, made once for this configuration. */
+  /** Rows together, made once for this configuration. */
+  sparse(key: string, make: () => readonly Float64Array[]): SparseRows {
+    const known = this.together.get(key);
+    if (known) return known;
+    const made = new SparseRows(make());
+    this.together.set(key, made);
+    return made;
+  }
+  private readonly together = new Map<string, SparseRows>();
+
+  /** A row, made once for this configuration. */
   derived(key: string, make: () => Float64Array): Float64Array {
     const known = this.rows.get(key);
     if (known) return known;

@@ -54,7 +54,12 @@ export const switchesOf = ({ phases, circuits }: SimulatedStage): readonly strin
     ...(first?.legs ?? []).flatMap(({ cell }) => [...cell.on, ...cell.off]),
     ...(first?.diodes ?? []),
   ]);
-  return circuits.free.elements.flatMap(({ name, kind }) =>
-    named.has(name) && (kind === 'switch' || kind === 'diode') ? [name] : [],
-  );
+  // A body diode bears what its switch bears: one of the two is looked at.
+  const seen = new Set<string>();
+  return circuits.free.elements.flatMap(({ name, kind, a, b }) => {
+    const between = [a, b].sort().join(' ');
+    if (!named.has(name) || (kind !== 'switch' && kind !== 'diode') || seen.has(between)) return [];
+    seen.add(between);
+    return [name];
+  });
 };

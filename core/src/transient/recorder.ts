@@ -1,6 +1,7 @@
 import { CELL, type Configuration } from './configuration.js';
 import type { PulseEnd } from './phaseState.js';
 import type { Run, RunWatch } from './run.js';
+import { SparseRows } from './sparseRows.js';
 
 /** Points kept for averages and pictures; a longer run keeps every so manieth, with the least and the greatest in between. */
 const MOST_POINTS = 400_000;
@@ -104,7 +105,7 @@ export class Recorder implements RunWatch {
   private since = 0;
   private known: Configuration | undefined;
   /** Rows of the kept signals, then the slope of the output and the voltages of the switches, one after another. */
-  private rows = new Float64Array(0);
+  private rows = new SparseRows([]);
   /** Under which a configuration keeps them. */
   private readonly name: string;
   private readonly values: Float64Array;
@@ -128,7 +129,7 @@ export class Recorder implements RunWatch {
     private readonly inductors: { readonly from: number; readonly to: number },
     private readonly late: number,
     points: number,
-    private readonly size: number,
+    size: number,
     /** Level of the step after which a change is looked at: see `lookedAtAfter`. */
     private readonly after: number,
     /** Switches and diodes whose voltage is watched. */
@@ -154,19 +155,14 @@ export class Recorder implements RunWatch {
     if (configuration !== this.known) {
       this.known = configuration;
       this.stale = true;
-      this.rows = configuration.derived(this.name, () => {
+      this.rows = configuration.sparse(this.name, () => {
         const rows = this.kept.map(({ row }) => row(configuration));
         const [output = z] = rows;
         const across = this.switches.map((name) => configuration.voltage(name));
-        return Float64Array.from([...rows, configuration.slopeOf(output), ...across].flatMap((row) => [...row]));
-      }) as Float64Array<ArrayBuffer>;
+        return [...rows, configuration.slopeOf(output), ...across];
+      });
     }
-    const { rows, values, size } = this;
-    for (let s = 0, at = 0; s < values.length; s += 1) {
-      let sum = 0;
-      for (let i = 0; i < size; i += 1, at += 1) sum += (rows[at] as number) * (z[i] as number);
-      values[s] = sum;
-    }
+    this.rows.at(this.values, z);
   }
 
   step(run: Run, from: number, before: Float64Array, to: number, after: Float64Array): void {
