@@ -104,7 +104,7 @@ async function timeCloud(page: Page): Promise<{ readonly first: number; readonly
         let first = 0;
         const look = (): void => {
           const now = performance.now() - start;
-          const drawn = document.querySelector('[aria-label="Margins of every set of parts"]') !== null;
+          const drawn = document.querySelector('[aria-label^="Margins of every set of parts"]') !== null;
           if (drawn && first === 0) first = now;
           if (drawn && !button('Stop')) resolve({ first, whole: now });
           else requestAnimationFrame(look);
@@ -113,6 +113,28 @@ async function timeCloud(page: Page): Promise<{ readonly first: number; readonly
         look();
       }),
   );
+}
+
+/** What a step of the bench may take, s: what it looks for may have been renamed, and then it would look for ever. */
+const PATIENCE = 120;
+
+/** A step, given up after a while with what it was. */
+async function step<T>(what: string, work: Promise<T>): Promise<T> {
+  let timer: NodeJS.Timeout | undefined;
+  const late = new Promise<never>((_, reject) => {
+    timer = setTimeout(() => {
+      reject(
+        new Error(
+          `${what} was not over within ${String(PATIENCE)} s: does the page still have what the bench looks for?`,
+        ),
+      );
+    }, PATIENCE * 1000);
+  });
+  try {
+    return await Promise.race([work, late]);
+  } finally {
+    clearTimeout(timer);
+  }
 }
 
 /** The application in the real browser, on the real server. */
@@ -134,26 +156,26 @@ export async function inTheBrowser(): Promise<BrowserTimings> {
     await goTo(page, 'Stage');
     await page.waitForSelector('.line');
     const edits: number[] = [];
-    for (const text of EDITS) edits.push(await timeEdit(page, text));
+    for (const text of EDITS) edits.push(await step('an edit', timeEdit(page, text)));
     await goTo(page, 'Efficiency');
     // What the last edit set going ends first.
     await page.waitForTimeout(4000);
     const maps: { readonly first: number; readonly fine: number }[] = [];
-    for (let i = 0; i < MAPS; i += 1) maps.push(await timeMap(page));
+    for (let i = 0; i < MAPS; i += 1) maps.push(await step('an efficiency map', timeMap(page)));
     const counted = maps.slice(1);
     await goTo(page, 'Loop');
-    const moves = await timeDrag(page);
+    const moves = await step('the drag of a zero', timeDrag(page));
     await page.waitForTimeout(4000);
     const clouds: { readonly first: number; readonly whole: number }[] = [];
-    for (let i = 0; i < CLOUDS; i += 1) clouds.push(await timeCloud(page));
-    const interaction = await timeInteraction(page);
-    const transfer = await transferSizes(browser, server.address);
-    await fillShelf(server.address);
+    for (let i = 0; i < CLOUDS; i += 1) clouds.push(await step('a scatter of parts', timeCloud(page)));
+    const interaction = await step('typing, dragging and opening stations', timeInteraction(page));
+    const transfer = await step('the first visits', transferSizes(browser, server.address));
+    await step('the filling of a shelf', fillShelf(server.address));
     await server.stop();
     server = await startServer(root, where);
-    const firstShelf = await timeShelf(page, server.address);
+    const firstShelf = await step('the first shelf', timeShelf(page, server.address));
     const shelves: number[] = [];
-    for (let i = 0; i < SHELVES; i += 1) shelves.push(await timeShelf(page, server.address));
+    for (let i = 0; i < SHELVES; i += 1) shelves.push(await step('a shelf', timeShelf(page, server.address)));
     return {
       interaction,
       transfer,

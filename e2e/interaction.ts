@@ -121,6 +121,7 @@ export async function timeInteraction(page: Page): Promise<Interaction> {
   });
   const cursor = await rounds(() => dragged(page, page.getByRole('slider', { name: /^Cursor A/ })));
   await goTo(page, 'Loop');
+  await page.getByRole('button', { name: 'Gain and phase', exact: true }).click();
   const handle = await rounds(() => dragged(page, page.getByRole('slider', { name: /zero 1/i })));
   const stations: number[] = [];
   for (const station of STATIONS) await openedAfter(page, station);

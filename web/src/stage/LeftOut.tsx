@@ -1,7 +1,8 @@
+import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { askEngine } from '../engine/engineClient';
-import { useInventory } from '../library/useInventory';
+import { partsOf, partsQuery } from '../library/useParts';
 import { putData } from './editing';
 import { useSession } from './stageSession';
 
@@ -25,12 +26,17 @@ export function LeftOut({
 /** Takes what is missing from the class of each part, as one step that undo takes back. */
 function FillTypical() {
   const document = useSession((session) => session.document);
-  const { inventory } = useInventory();
+  const library = useQueryClient();
   const [told, setTold] = useState<string>();
-  if (!document || !inventory) return null;
+  if (!document) return null;
   const fill = async (): Promise<void> => {
     try {
-      const { stage, filled } = await askEngine((engine) => engine.filledFromClass(document, inventory));
+      const [inductor, diode] = await Promise.all([
+        library.query(partsQuery('inductor')),
+        library.query(partsQuery('diode')),
+      ]);
+      const records = { inductor: partsOf<'inductor'>(inductor), diode: partsOf<'diode'>(diode) };
+      const { stage, filled } = await askEngine((engine) => engine.filledFromClass(document, records));
       setTold(
         filled.length === 0
           ? 'No class of part says more: what is missing is of the controller or the source.'
