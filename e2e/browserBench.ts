@@ -116,7 +116,7 @@ async function timeCloud(page: Page): Promise<{ readonly first: number; readonly
 }
 
 /** What a step of the bench may take, s: what it looks for may have been renamed, and then it would look for ever. */
-const PATIENCE = 120;
+const PATIENCE = 300;
 
 /** A step, given up after a while with what it was. */
 async function step<T>(what: string, work: Promise<T>): Promise<T> {

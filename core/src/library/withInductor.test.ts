@@ -32,6 +32,13 @@ describe('an inductor of the library in a stage', () => {
     ['alone in a coupled stage', stage(2, inverse(0.5)), ALONE, /one winding alone/],
     ['a pair in pairs', stage(4, inverse(0.5)), PAIR, undefined],
     ['a pair where all of two share a core', stage(2, inverse(0.65, 'all')), PAIR, undefined],
+    ['a pair just a tenth away', stage(2, inverse(0.5)), { ...PAIR, couplingCoefficient: 0.4 }, undefined],
+    [
+      'a pair just a tenth away, where it rounds up',
+      stage(2, inverse(0.7)),
+      { ...PAIR, couplingCoefficient: 0.8 },
+      undefined,
+    ],
     ['a pair where all of four do', stage(4, inverse(0.6, 'all')), PAIR, /4 share a core/],
     ['a pair where the windings are to be alike', stage(2, { kind: 'direct', coefficient: 0.6 }), PAIR, /cancel/],
     ['a pair of quite another coefficient', stage(2, inverse(0.49)), PAIR, /0\.6 is further than 0\.1 from the 0\.49/],

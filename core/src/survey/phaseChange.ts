@@ -20,9 +20,11 @@ export interface PhaseChange {
   readonly at: number;
 }
 
-/** Clock periods in which the phases that rest come to rest, and for which the change is watched. */
-const BEFORE = 300;
-const AFTER = 300;
+/** Clock periods in which those that were shed come to rest, and for which the change is watched; and how many of them at most. */
+const PERIODS = 300;
+const MOST_PERIODS = 2700;
+/** Share of what the change does by which the output may still move before it. */
+const RESTED = 0.1;
 /** Periods whose ripple is what the output does at rest. */
 const AT_REST = 20;
 const SHARED = 0.9;
@@ -42,35 +44,46 @@ export function phaseChange(
   { from, to }: { readonly from: number; readonly to: number },
 ): PhaseChange | string {
   const { clock } = complete;
-  const at = BEFORE / clock;
   const condition: OperatingCondition = { inputVoltage, load: { kind: 'current', current: load } };
-  const scenario: Scenario = {
-    start: 'settled',
-    happenings: [
-      { kind: 'phases', at: 0, working: from },
-      { kind: 'phases', at, working: to },
-    ],
-    cycles: BEFORE + AFTER,
+  const changedAfter = (periods: number): Watched | string => {
+    const at = periods / clock;
+    const scenario: Scenario = {
+      start: 'settled',
+      happenings: [
+        { kind: 'phases', at: 0, working: from },
+        { kind: 'phases', at, working: to },
+      ],
+      cycles: 2 * periods,
+    };
+    const run = simulate(complete, condition, scenario);
+    if (run.kind === 'failed') return run.reason;
+    const { waveforms } = run;
+    const rest = AT_REST / clock;
+    const before = reached(waveforms, at - rest, at);
+    const after = reached(waveforms, at, 2 * at);
+    const last = reached(waveforms, 2 * at - rest, 2 * at);
+    const below = Math.max(0, Math.min(before.least, last.least) - after.least);
+    const above = Math.max(0, after.most - Math.max(before.most, last.most));
+    const earlier = reached(waveforms, at - 2 * rest, at - rest);
+    const moving = Math.abs(before.least - earlier.least) + Math.abs(before.most - earlier.most);
+    return { at, below, above, waveforms, rested: moving < RESTED * (below + above) };
   };
-  const run = simulate(complete, condition, scenario);
-  if (run.kind === 'failed') return run.reason;
-  const { waveforms } = run;
-  const rest = AT_REST / clock;
-  const end = (BEFORE + AFTER) / clock;
-  const before = reached(waveforms, at - rest, at);
-  const after = reached(waveforms, at, end);
-  const last = reached(waveforms, end - rest, end);
-  return {
-    from,
-    to,
-    load,
-    below: Math.max(0, Math.min(before.least, last.least) - after.least),
-    above: Math.max(0, after.most - Math.max(before.most, last.most)),
-    shared: sharedAfter(waveforms, { from: at, period: 1 / clock, working: to, load: Math.abs(load) }),
-    waveforms,
-    at,
-  };
+  let watched = changedAfter(PERIODS);
+  // A slow loop takes longer to come to rest.
+  for (
+    let periods = 3 * PERIODS;
+    typeof watched !== 'string' && !watched.rested && periods <= MOST_PERIODS;
+    periods *= 3
+  )
+    watched = changedAfter(periods);
+  if (typeof watched === 'string') return watched;
+  const { at, below, above, waveforms } = watched;
+  const shared = sharedAfter(waveforms, { from: at, period: 1 / clock, working: to });
+  return { from, to, load, below, above, shared, waveforms, at };
 }
+
+/** A change that was watched, and whether the stage had come to rest before it. */
+type Watched = Pick<PhaseChange, 'at' | 'below' | 'above' | 'waveforms'> & { readonly rested: boolean };
 
 /** Least and greatest output, by magnitude, from one time to another. */
 function reached(
@@ -95,12 +108,7 @@ function reached(
 /** s from the change until each phase at work carries its share; undefined where they do not while they are watched. */
 function sharedAfter(
   { time, signals }: Waveforms,
-  {
-    from,
-    period,
-    working,
-    load,
-  }: { readonly from: number; readonly period: number; readonly working: number; readonly load: number },
+  { from, period, working }: { readonly from: number; readonly period: number; readonly working: number },
 ): number | undefined {
   const currents = signals.filter(({ name }) => name.startsWith('inductor current')).slice(0, working);
   const periods = Math.floor(((time.at(-1) ?? 0) - from) / period + 1e-6);
@@ -118,7 +126,7 @@ function sharedAfter(
     }
     const means = areas.map((area) => Math.abs(area) / span);
     const total = means.reduce((sum, one) => sum + one, 0);
-    const share = (load > 0 ? total : NaN) / working;
+    const share = total / working;
     if (means.every((one) => one >= SHARED * share)) return (p + 1) * period;
   }
   return undefined;

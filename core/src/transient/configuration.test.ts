@@ -35,7 +35,7 @@ describe('a part of a cell', () => {
     expect(new RecurringParts().stepOver(configuration, ticks)).toBeUndefined();
     if (!part) throw new Error('no step');
     const whole = new Float64Array(layout.size);
-    stepped(whole, z, part, layout.active, layout.size);
+    stepped(whole, z, part, layout);
     let from = z;
     for (const level of levelsOf(ticks)) {
       const onto = new Float64Array(layout.size);

@@ -209,8 +209,7 @@ export class Configuration {
 
   /** out ← the state a step of a cell over 2^level later. */
   step(out: Float64Array, z: Float64Array, level: number): void {
-    const { active, size } = this.layout;
-    if (this.saturating.length === 0) stepped(out, z, this.steps[level] as Float64Array, active, size);
+    if (this.saturating.length === 0) stepped(out, z, this.steps[level] as Float64Array, this.layout);
     else this.saturatingStep(out, z, level);
   }
 
@@ -257,28 +256,27 @@ export class Configuration {
    * Source: S. M. Cox, P. C. Matthews, Exponential Time Differencing for Stiff Systems, J. Comput. Phys. 176 (2002).
    */
   private saturatingStep(out: Float64Array, z: Float64Array, level: number): void {
-    const { active, size } = this.layout;
     const { n0, nm, n1, middle } = this.work;
     this.excess(n0, z);
     if (level >= LEVELS) {
-      stepped(out, z, this.steps[LEVELS] as Float64Array, active, size);
+      stepped(out, z, this.steps[LEVELS] as Float64Array, this.layout);
       this.answer(out, LEVELS, n0, n0, n0);
       return;
     }
     const half = this.steps[level + 1] as Float64Array;
-    stepped(middle, z, half, active, size);
+    stepped(middle, z, half, this.layout);
     this.answer(middle, level + 1, n0, n0, n0);
     this.excess(nm, middle);
     // Again, with what was found in the middle: half-way to it lies between the two.
-    stepped(middle, z, half, active, size);
+    stepped(middle, z, half, this.layout);
     this.answer(middle, level + 1, n0, undefined, nm);
     this.excess(nm, middle);
     const whole = this.steps[level] as Float64Array;
-    stepped(out, z, whole, active, size);
+    stepped(out, z, whole, this.layout);
     for (let s = 0; s < n1.length; s += 1) n1[s] = 2 * (nm[s] as number) - (n0[s] as number);
     this.answer(out, level, n0, nm, n1);
     this.excess(n1, out);
-    stepped(out, z, whole, active, size);
+    stepped(out, z, whole, this.layout);
     this.answer(out, level, n0, nm, n1);
   }
 
@@ -432,11 +430,13 @@ function answersOf(
   return answers.reverse();
 }
 
-/** out ← z + F z for the active rows; the others stay. */
-export function stepped(out: Float64Array, z: Float64Array, f: Float64Array, active: number, size: number): void {
-  for (let i = 0, at = 0; i < active; i += 1) {
+/** out ← z + F z for the active rows; the others stay. Nothing follows from the ramp or the integral: their columns are nothing. */
+export function stepped(out: Float64Array, z: Float64Array, f: Float64Array, layout: RunLayout): void {
+  const { active, order, source, size } = layout;
+  for (let i = 0, row = 0; i < active; i += 1, row += size) {
     let sum = 0;
-    for (let j = 0; j < size; j += 1, at += 1) sum += (f[at] as number) * (z[j] as number);
+    for (let j = 0; j < order; j += 1) sum += (f[row + j] as number) * (z[j] as number);
+    for (let j = source; j < size; j += 1) sum += (f[row + j] as number) * (z[j] as number);
     out[i] = (z[i] as number) + sum;
   }
   for (let i = active; i < size; i += 1) out[i] = z[i] as number;

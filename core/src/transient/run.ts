@@ -480,7 +480,7 @@ export class Run implements Running {
     }
     this.part = this.parts.stepOver(configuration, ticks);
     if (this.part) {
-      stepped(out, this.z, this.part, layout.active, layout.size);
+      stepped(out, this.z, this.part, layout);
       return;
     }
     let from = this.z;

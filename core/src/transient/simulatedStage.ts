@@ -146,6 +146,8 @@ function drawStage(
     happenings.flatMap((one) => (one.kind === 'short' && one.resistance !== undefined ? [one.resistance] : [])),
   );
   const wrong = happenings.find((one) => one.kind === 'phases' && !(one.working >= 1 && one.working <= stage.phases));
+  if (stage.operatingMode === 'critical-conduction' && happenings.some(({ kind }) => kind === 'phases'))
+    return 'in critical conduction the phases follow each other and not a clock: that some are shed is not simulated';
   if (wrong?.kind === 'phases')
     return `${String(wrong.working)} phases cannot be at work: the stage has ${String(stage.phases)}, and one at least stays at work`;
   if (shorts.size > 1)

@@ -70,10 +70,10 @@ function Found({ found, of }: { readonly found: Shedding; readonly of: Stage }) 
             <tr>
               <th>phases at work</th>
               <th className="number">added above</th>
-              <th className="number">output</th>
+              <th className="number">output, added</th>
               <th className="number">shared after</th>
               <th className="number">dropped below</th>
-              <th className="number">output</th>
+              <th className="number">output, dropped</th>
             </tr>
           </thead>
           <tbody>
