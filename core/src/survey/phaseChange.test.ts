@@ -63,6 +63,42 @@ describe('phases that are shed and come back', () => {
   });
 });
 
+describe('phases that share cores', () => {
+  const PAIRS = { kind: 'inverse', coefficient: 0.5 } as const;
+  const stage = (phases: number) => complete({ phases, coupling: PAIRS }, CURRENT);
+  const ran = (phases: number, happenings: readonly Happening[]): SimulatedRun => {
+    const found = simulate(stage(phases), LOAD, { start: 'settled', happenings, cycles: 400 });
+    if (found.kind === 'failed') throw new Error(found.reason);
+    return found;
+  };
+  test('are shed core by core, and those at work are a stage of their own', () => {
+    const shed = ran(4, [{ kind: 'phases', at: 0, working: 2 }]).waveforms;
+    const two = ran(2, []).waveforms;
+    const end = 400 * PERIOD;
+    // Phases 1 and 3 share a core; so do 2 and 4, which rest.
+    for (const [name, alone] of [
+      ['output voltage', 'output voltage'],
+      ['inductor current 1', 'inductor current 1'],
+      ['inductor current 3', 'inductor current 2'],
+    ] as const)
+      ends(shed, name, end).forEach((value, k) => {
+        const other = ends(two, alone, end)[k] ?? NaN;
+        expect(Math.abs(value - other)).toBeLessThan(2e-4 * Math.abs(other));
+      });
+    for (const name of ['inductor current 2', 'inductor current 4'])
+      for (const value of ends(shed, name, end)) expect(Math.abs(value)).toBeLessThan(1e-6);
+  });
+  test('are not split', () => {
+    const half = simulate(stage(4), LOAD, {
+      start: 'settled',
+      happenings: [{ kind: 'phases', at: 0, working: 3 }],
+      cycles: 10,
+    });
+    expect(half).toMatchObject({ kind: 'failed', reason: expect.stringContaining('share a core go together') });
+    expect(phaseChange(stage(4), 12, 8, { from: 2, to: 4 })).toMatchObject({ from: 2, to: 4 });
+  });
+});
+
 describe('a change of phases at a load', () => {
   const change = (control: object, from: number, to: number) => {
     const found = phaseChange(complete({ phases: 2 }, control), 12, 8, { from, to });

@@ -1,4 +1,5 @@
 import type { OperatingCondition } from '../powerstage/powerStage.js';
+import { phasesAtWork } from '../stage/coupling.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import type { Scenario } from '../transient/scenario.js';
 import { simulate } from '../transient/simulate.js';
@@ -78,7 +79,11 @@ export function phaseChange(
     watched = changedAfter(periods);
   if (typeof watched === 'string') return watched;
   const { at, below, above, waveforms } = watched;
-  const shared = sharedAfter(waveforms, { from: at, period: 1 / clock, working: to });
+  const shared = sharedAfter(waveforms, {
+    from: at,
+    period: 1 / clock,
+    working: phasesAtWork(complete.stage, to) ?? [],
+  });
   return { from, to, load, below, above, shared, waveforms, at };
 }
 
@@ -108,9 +113,10 @@ function reached(
 /** s from the change until each phase at work carries its share; undefined where they do not while they are watched. */
 function sharedAfter(
   { time, signals }: Waveforms,
-  { from, period, working }: { readonly from: number; readonly period: number; readonly working: number },
+  { from, period, working }: { readonly from: number; readonly period: number; readonly working: readonly number[] },
 ): number | undefined {
-  const currents = signals.filter(({ name }) => name.startsWith('inductor current')).slice(0, working);
+  const all = signals.filter(({ name }) => name.startsWith('inductor current'));
+  const currents = all.filter((_, k) => working.includes(k));
   const periods = Math.floor(((time.at(-1) ?? 0) - from) / period + 1e-6);
   let k = time.findIndex((at) => at >= from);
   for (let p = 0; p < periods && k >= 0; p += 1) {
@@ -126,7 +132,7 @@ function sharedAfter(
     }
     const means = areas.map((area) => Math.abs(area) / span);
     const total = means.reduce((sum, one) => sum + one, 0);
-    const share = total / working;
+    const share = total / working.length;
     if (means.every((one) => one >= SHARED * share)) return (p + 1) * period;
   }
   return undefined;

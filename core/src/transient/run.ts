@@ -9,6 +9,7 @@ import { phaseAt, type PhaseState, type PulseEnd } from './phaseState.js';
 import { Pulses, type PulseRules, type PulsesState } from './pulses.js';
 import { RecurringParts } from './recurringParts.js';
 import type { Running } from './running.js';
+import { phasesAtWork } from '../stage/coupling.js';
 import { sourceValue, type SimulatedStage } from './simulatedStage.js';
 
 /** Grid cells in a clock period at least; a multiple of the phases, so that every clock lies on the grid. */
@@ -284,10 +285,12 @@ export class Run implements Running {
   /** Let so many phases work, interleaved evenly after the next clock of the first, and the others rest. */
   letWork(working: number): void {
     const first = (this.phases[0] as PhaseState).nextClock;
+    const order = phasesAtWork(this.drawn.complete.stage, working) ?? [];
     for (const [k, phase] of this.phases.entries()) {
-      phase.resting = k >= working;
+      const slot = order.indexOf(k);
+      phase.resting = slot < 0;
       if (phase.resting && phase.on) this.pulses.endPulse(k, 'stopped');
-      let next = first + Math.round((k * this.period) / working) - this.period;
+      let next = first + Math.round((slot * this.period) / working) - this.period;
       while (next <= this.tick) next += this.period;
       if (k > 0) phase.nextClock = phase.resting ? Infinity : next;
     }

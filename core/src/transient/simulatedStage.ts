@@ -13,6 +13,7 @@ import { conversionAt, powerStageOf } from '../powerstage/powerStageOf.js';
 import { formatQuantity } from '../quantity/engineering.js';
 import { LOAD_TEST, loopElements } from '../smallsignal/loopCircuit.js';
 import type { CompleteStage } from '../stage/completeStage.js';
+import { phasesAtWork } from '../stage/coupling.js';
 import { topologyOf } from '../topology/topologies.js';
 import type { Drive } from '../topology/topology.js';
 import { amplifierLimits, type AmplifierLimits, type AmplifierState } from './amplifierLimits.js';
@@ -145,11 +146,11 @@ function drawStage(
   const shorts = new Set(
     happenings.flatMap((one) => (one.kind === 'short' && one.resistance !== undefined ? [one.resistance] : [])),
   );
-  const wrong = happenings.find((one) => one.kind === 'phases' && !(one.working >= 1 && one.working <= stage.phases));
+  const wrong = happenings.find((one) => one.kind === 'phases' && !phasesAtWork(stage, one.working));
   if (stage.operatingMode === 'critical-conduction' && happenings.some(({ kind }) => kind === 'phases'))
     return 'in critical conduction the phases follow each other and not a clock: that some are shed is not simulated';
   if (wrong?.kind === 'phases')
-    return `${String(wrong.working)} phases cannot be at work: the stage has ${String(stage.phases)}, and one at least stays at work`;
+    return `${String(wrong.working)} phases cannot be at work: the stage has ${String(stage.phases)}, one at least stays at work, and those that share a core go together`;
   if (shorts.size > 1)
     return `one run knows one short: shorts of ${[...shorts].map((ohms) => formatQuantity(ohms, 'ohm', 3)).join(' and ')} are two runs`;
   if (oneWaySource && complete.inputCapacitors.length === 0)
