@@ -57,3 +57,58 @@ test('a bank that carries a load step alone spends no more than half of the devi
   expect(least(worked({ from: 4, to: 16, deviation: 0.024 }))).toBe(20);
   expect(least(worked())).toBeLessThan(5);
 });
+
+test('beside one large ceramic in the path of a pulsed current stands a small one; beside many, or where the current is smooth, none', () => {
+  const inverting = (load: number, outputRipple: number) => {
+    const read = stageFromDocument({
+      format: 'yundro-stage',
+      version: 1,
+      topology: 'inverting-buck-boost',
+      switchingFrequency: 800e3,
+      targets: {
+        inputVoltage: { min: 8, max: 16 },
+        outputVoltage: -5,
+        outputCurrent: { min: 0.2, max: load },
+        outputRipple,
+      },
+      parts: {
+        inductor: { inductance: 4.7e-6, resistance: 10e-3 },
+        highSide: { onResistance: 8e-3 },
+        lowSide: { onResistance: 8e-3 },
+        outputCapacitors: [{ kind: 'ceramic', capacitance: 100e-6, esr: 2e-3 }],
+      },
+    });
+    if (!read.ok) throw new Error(JSON.stringify(read));
+    const evaluated = evaluateStage(read.value);
+    if (!evaluated.ok) throw new Error(JSON.stringify(evaluated));
+    return outputBanks(evaluated.value, onlyLarge, { loss: 1, area: 1e-4, price: 1 }, 'balanced')[0] ?? [];
+  };
+  const ceramic = (name: string, capacitance: number, esl: number, price: number) =>
+    ({
+      name,
+      kind: 'ceramic',
+      capacitance,
+      esr: 3e-3,
+      esl,
+      ratedVoltage: 16,
+      rippleCurrentRating: 5,
+      tolerance: 0.1,
+      price,
+    }) as const;
+  const onlyLarge: Inventory = {
+    ...genericParts(),
+    capacitor: [
+      ceramic('large', 220e-6, 0.7e-9, 0.3),
+      ceramic('small', 1e-6, 0.3e-9, 0.02),
+      ceramic('dear', 1e-6, 0.3e-9, 0.5),
+      ceramic('slow', 1e-6, 0.9e-9, 0.001),
+    ],
+  };
+  expect(inverting(2, 0.1).map(({ name, count }) => `${String(count)} ${name ?? ''}`)).toEqual(['1 small', '1 large']);
+  // More ripple current than one of them bears.
+  const many = inverting(16, 0.1);
+  expect(many).toHaveLength(1);
+  expect(many[0]?.count).toBeGreaterThan(2);
+  const smooth = outputBanks(worked(), onlyLarge, { loss: 1, area: 1e-4, price: 1 }, 'balanced')[0] ?? [];
+  expect(smooth).toHaveLength(1);
+});
