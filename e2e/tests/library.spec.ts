@@ -16,7 +16,7 @@ test('the library shows every kind, sorts by a heading, filters by words and by 
   expect(await first()).not.toBe(lowest);
   await page.getByLabel('Column').selectOption({ label: 'inductance' });
   await page.getByLabel('at least').fill('4u');
-  await page.getByLabel('at most').fill('5u');
+  await page.getByLabel('at most').fill('4u9');
   for (const text of await rows.allInnerTexts()) expect(text).toMatch(/4\.70?.µH/);
   await rows.first().getByRole('button').click();
   await expect(page.getByRole('img', { name: 'Inductance against current' })).toBeVisible();
