@@ -97,7 +97,8 @@ function missedBy(
   return missed.flatMap(([misses, what]) => (misses ? [what] : []));
 }
 
-function scatter(stage: Stage, spreads: readonly Spread[], next: () => number): Stage {
+/** A stage with each of its values somewhere between the ends of its spread. */
+export function scatter(stage: Stage, spreads: readonly Spread[], next: () => number): Stage {
   return spreads.reduce<unknown>((document, { path, low, high }) => {
     const factor = low + (high - low) * next();
     const value = valueAt(stage, path);

@@ -101,7 +101,7 @@ export class Configuration {
 
   constructor(
     private readonly circuit: Circuit,
-    conducting: ReadonlySet<string>,
+    private readonly conducting: ReadonlySet<string>,
     private readonly layout: RunLayout,
     cell: number,
     outputNode: string,
@@ -177,6 +177,11 @@ export class Configuration {
     const made = row ? this.spread(row) : new Float64Array(this.layout.size);
     known.set(name, made);
     return made;
+  }
+
+  /** Whether a switch is closed or a diode conducts. */
+  closed(name: string): boolean {
+    return this.conducting.has(name);
   }
 
   /** Rows that give a voltage across or a current through an element, or the voltage of a node, from the augmented state. */

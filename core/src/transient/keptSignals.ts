@@ -1,5 +1,7 @@
 import { LOAD_TEST } from '../smallsignal/loopCircuit.js';
+import { LOOP } from '../controller/loopNames.js';
 import { LEVELS, type Configuration } from './configuration.js';
+import { SUPPLY_CURRENT } from './defect.js';
 import type { Kept } from './recorder.js';
 import { SHORT, type SimulatedStage } from './simulatedStage.js';
 
@@ -10,11 +12,20 @@ export const BEFORE_INDUCTORS = 2;
 const INPUT = 'in';
 
 /** What of a run is kept for pictures. */
-export function keptSignals({ powerStage, sign, controller, phases }: SimulatedStage): readonly Kept[] {
+export function keptSignals(
+  { powerStage, sign, controller, phases, complete, circuits }: SimulatedStage,
+  probed = false,
+): readonly Kept[] {
   const sum = (configuration: Configuration): Float64Array => {
     const row = new Float64Array(configuration.node(powerStage.outputNode).length);
     for (const name of ['load', LOAD_TEST, 'loadSlope', SHORT])
       configuration.current(name).forEach((value, i) => (row[i] = (row[i] as number) + sign * value));
+    return row;
+  };
+  const limited = circuits.free.elements.some(({ name }) => name === SUPPLY_CURRENT);
+  const drawn = (configuration: Configuration): Float64Array => {
+    const row = configuration.current(powerStage.elements.source).map((value) => -value);
+    if (limited) configuration.current(SUPPLY_CURRENT).forEach((value, i) => (row[i] = (row[i] as number) + value));
     return row;
   };
   return [
@@ -28,9 +39,50 @@ export function keptSignals({ powerStage, sign, controller, phases }: SimulatedS
     ...(controller
       ? [{ name: 'control voltage', unit: 'V' as const, row: (c: Configuration) => c.node(controller.controlNode) }]
       : []),
-    { name: 'input current', unit: 'A', row: (c) => c.current(powerStage.elements.source).map((value) => -value) },
+    { name: 'input current', unit: 'A', row: drawn },
     { name: 'input voltage', unit: 'V', row: (c) => c.node(INPUT) },
     { name: 'switch node', unit: 'V', row: (c) => c.node(powerStage.switchNode) },
+    ...(probed ? probedSignals({ powerStage, controller, phases, complete }) : []),
+  ];
+}
+
+/** V, of the gates' supply where none is stated. */
+const GATE_SUPPLY = 5;
+
+/**
+ * What a probe finds besides: the feedback node, and the gates of the first phase against ground, which rise by the gate's supply over their
+ * source while the switch is driven.
+ */
+function probedSignals({
+  powerStage,
+  controller,
+  phases,
+  complete,
+}: Pick<SimulatedStage, 'powerStage' | 'controller' | 'phases' | 'complete'>): readonly Kept[] {
+  const [first] = phases;
+  const supply = complete.stage.control.gateDriver?.voltage ?? GATE_SUPPLY;
+  const { elements } = powerStage.circuit;
+  // An N-channel switch has its source where the anode of its body diode is.
+  const gates = (first?.legs ?? []).flatMap(({ cell }) => [
+    { device: cell.main.device, source: 'b' as const },
+    { device: cell.rectifier.device, source: 'a' as const },
+  ]);
+  return [
+    ...(controller
+      ? [{ name: 'feedback', unit: 'V' as const, row: (c: Configuration) => c.node(LOOP.feedback) }]
+      : []),
+    ...gates.flatMap(({ device, source }): readonly Kept[] => {
+      const found = elements.find(({ name, kind }) => name === device && kind === 'switch');
+      if (!found) return [];
+      const row = (c: Configuration): Float64Array => {
+        const over = c.node(found[source]).slice();
+        // The last column is the constant one.
+        const one = over.length - 1;
+        if (c.closed(device)) over[one] = (over[one] as number) + supply;
+        return over;
+      };
+      return [{ name: `gate, ${device.replace(/1$/, '')}`, unit: 'V', row }];
+    }),
   ];
 }
 

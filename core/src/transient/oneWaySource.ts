@@ -15,12 +15,19 @@ export function withOneWaySource(
   elements: readonly Element[],
   { circuit, elements: named }: Pick<PowerStage, 'circuit' | 'elements'>,
 ): readonly Element[] {
-  const there = new Set(elements.map(({ name }) => name));
-  const banks = circuit.elements.filter(({ name }) => named.inputBanks.includes(name) && !there.has(name));
   return [
     ...elements.flatMap((e) =>
       e.name === named.source ? [{ ...e, a: BEHIND }, diode(SOURCE_DIODE, BEHIND, e.a, 0, LEADS)] : [e],
     ),
-    ...banks,
+    ...idleInputBanks(elements, { circuit, elements: named }),
   ];
+}
+
+/** The input banks that are not drawn beside a stiff source, which leaves them idle. */
+export function idleInputBanks(
+  elements: readonly Element[],
+  { circuit, elements: named }: Pick<PowerStage, 'circuit' | 'elements'>,
+): readonly Element[] {
+  const there = new Set(elements.map(({ name }) => name));
+  return circuit.elements.filter(({ name }) => named.inputBanks.includes(name) && !there.has(name));
 }

@@ -16,6 +16,8 @@ import { sourceValue, type SimulatedStage } from './simulatedStage.js';
 const LEAST_CELLS = 32;
 /** As many with a saturating inductor, whose step is not exact. */
 const LEAST_CELLS_SATURATING = 64;
+/** As many where the switch node rings: a few to each of its oscillations. */
+const LEAST_CELLS_RINGING = 1536;
 /** Changes at one instant, for each phase, after which the rest wait for the next tick. */
 const AT_ONCE = 12;
 /** Changes in one clock period, for each phase, beyond which a run makes no headway. */
@@ -118,7 +120,7 @@ export class Run implements Running {
     const { complete, moving, circuits, phases } = drawn;
     this.layout = runLayout(drawn.order, moving, drawn.oscillation);
     const { size, source, one } = this.layout;
-    const least = drawn.saturating.length > 0 ? LEAST_CELLS_SATURATING : LEAST_CELLS;
+    const least = drawn.rings ? LEAST_CELLS_RINGING : drawn.saturating.length > 0 ? LEAST_CELLS_SATURATING : LEAST_CELLS;
     // Of twice the phases, so that half a period lies on the grid too.
     this.cells = 2 * phases.length * Math.ceil(least / (2 * phases.length));
     this.period = this.cells * CELL;

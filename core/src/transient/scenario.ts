@@ -1,3 +1,5 @@
+import type { Defect } from './defect.js';
+
 /**
  * What happens to a stage while it is watched. Times are s from time 0, at a clock of phase 1 (constant on-time: a turn-on), just
  * before that clock's comparator decides.
@@ -26,6 +28,12 @@ export interface Scenario {
   readonly fixedDuty?: number | undefined;
   /** Of a start: the source takes no current back, and stands on the input capacitors already as the stage is enabled. */
   readonly oneWaySource?: boolean | undefined;
+  /** What is wrong with the board beyond the values of its parts. */
+  readonly defect?: Defect | undefined;
+  /** A, at which the supply limits its current. */
+  readonly supplyLimit?: number | undefined;
+  /** Whether the feedback node and the gates are kept too, as one probes a board. */
+  readonly probed?: boolean | undefined;
   /** Hz, of a sine that can be put into the loop where the loop gain is looked at. */
   readonly injected?: number | undefined;
 }

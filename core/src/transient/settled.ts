@@ -5,6 +5,7 @@ import { zeros } from '../linalg/zeros.js';
 import { fraction } from '../orbit/schedule.js';
 import type { OperatingCondition } from '../powerstage/powerStage.js';
 import { closeLoop } from '../smallsignal/closedLoop.js';
+import { RING_INDUCTANCE, SUPPLY_CAPACITOR } from './defect.js';
 import { startFrom } from '../smallsignal/drawnIn.js';
 import { solveCircuit } from '../steady/solveCircuit.js';
 import type { RunStart } from './run.js';
@@ -60,9 +61,15 @@ export function settledStart(
   const { solution } = solved;
   const first = solution.segments[0]?.initial.slice(0, -1) ?? zeros(0);
   const onTime = complete.stage.control.onTime > 0 ? complete.stage.control.onTime : solution.duty * solution.period;
+  // What rings between switches and inductor carries the inductor's current; a supply stands at its voltage.
+  const within = stateLayout(solved.powerStage.circuit).indexOfInductor.get(phases[0]?.inductor ?? '');
+  const beside: readonly (readonly [string, number])[] = [
+    [RING_INDUCTANCE, first[within ?? 0] ?? 0],
+    [SUPPLY_CAPACITOR, condition.inputVoltage],
+  ];
   const from = (rest: ReadonlyMap<string, number>, exact: boolean): SettledStart => ({
     start: {
-      x: startFrom(circuits.free, solved.powerStage.circuit, first, rest),
+      x: startFrom(circuits.free, solved.powerStage.circuit, first, new Map([...rest, ...beside])),
       running: runningAt(phases.length, () => solution.duty, solution.period),
       atWork: true,
     },
@@ -75,7 +82,7 @@ export function settledStart(
     const { pass, duties, period, problem } = closed.loop;
     return {
       start: {
-        x: startFrom(circuits.free, problem.circuit, pass.x, new Map()),
+        x: startFrom(circuits.free, problem.circuit, pass.x, new Map(beside)),
         running: runningAt(phases.length, (k) => duties[k % duties.length] ?? solution.duty, period),
         atWork: true,
       },

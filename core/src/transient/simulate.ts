@@ -156,11 +156,12 @@ function begin(
   return { drawn, run, recorder: watched(run, scenario, relay), before };
 }
 
-function watched(run: Run, { cycles }: Scenario, relay: Relay): Recorder {
+function watched(run: Run, scenario: Scenario, relay: Relay): Recorder {
   const { drawn } = run;
+  const { cycles } = scenario;
   const recorder = new Recorder(
     drawn.sign,
-    keptSignals(drawn),
+    keptSignals(drawn, scenario.probed),
     { from: BEFORE_INDUCTORS, to: BEFORE_INDUCTORS + drawn.phases.length },
     (cycles * run.period) / 2,
     cycles * (run.cells + 8 * drawn.phases.length),

@@ -20,6 +20,7 @@ import { amplifierLimits, type AmplifierLimits, type AmplifierState } from './am
 import { biasedBanks, type BiasedBank } from './biasBands.js';
 import type { UnsolvableCircuitError } from '../circuit/unsolvable.js';
 import type { Configuration, Oscillation, RampRate, Saturating } from './configuration.js';
+import { withDefect, withOpenFeedback, withSupplyLimit } from './defect.js';
 import { SOURCE_DIODE, withOneWaySource } from './oneWaySource.js';
 import type { Scenario } from './scenario.js';
 
@@ -53,6 +54,8 @@ export interface SimulatedStage {
   readonly saturating: readonly Saturating[];
   /** Banks whose bias the scenario moves far. */
   readonly biased: readonly BiasedBank[];
+  /** Whether the switch node rings, and is to be seen to. */
+  readonly rings: boolean;
   /** How the legs are driven at an input voltage. */
   readonly drivesAt: (inputVoltage: number) => readonly Drive[];
   /** States of the circuit. */
@@ -120,10 +123,10 @@ export function simulatedStage(
 ): SimulatedStage | string {
   const known = drawings.get(complete) ?? new Map<string, SimulatedStage | string>();
   drawings.set(complete, known);
-  const { happenings, fixedDuty, start, injected, oneWaySource } = scenario;
+  const { happenings, fixedDuty, start, injected, oneWaySource, defect, supplyLimit } = scenario;
   const shapes = happenings.map((one) => (one.kind === 'short' ? one.resistance : one.kind));
   const from = unloaded(condition, scenario);
-  const key = JSON.stringify([from, fixedDuty, start, shapes, injected, oneWaySource]);
+  const key = JSON.stringify([from, fixedDuty, start, shapes, injected, oneWaySource, defect, supplyLimit]);
   const drawn = known.get(key) ?? drawStage(complete, from, scenario);
   // A sweep asks each frequency once: kept, they would fill the memory with exponentials.
   if (injected === undefined) known.set(key, drawn);
@@ -133,10 +136,11 @@ export function simulatedStage(
 function drawStage(
   complete: CompleteStage,
   condition: OperatingCondition,
-  { happenings, fixedDuty, start, injected, oneWaySource = false }: Scenario,
+  { happenings, fixedDuty, start, injected, oneWaySource = false, defect, supplyLimit }: Scenario,
 ): SimulatedStage | string {
   const { stage, switchingFrequency } = complete;
-  const powerStage = powerStageOf(complete, condition);
+  const designed = powerStageOf(complete, condition);
+  const powerStage = defect ? withDefect(designed, defect) : designed;
   const controller = fixedDuty === undefined ? controllerOf(complete, powerStage) : undefined;
   if (typeof controller === 'string') return controller;
   if (controller?.modulator.decides === 'turn-on' && stage.phases > 1)
@@ -156,11 +160,13 @@ function drawStage(
   if (oneWaySource && complete.inputCapacitors.length === 0)
     return 'a source that cannot sink leaves what comes back to the input capacitors, and there are none: give the stage some';
   const looped = loopElements({ powerStage }, condition, regulatedOutput(stage));
-  const fed = oneWaySource ? withOneWaySource(looped, powerStage) : looped;
+  const oneWay = oneWaySource ? withOneWaySource(looped, powerStage) : looped;
+  const fed = supplyLimit === undefined ? oneWay : withSupplyLimit(oneWay, powerStage, supplyLimit);
+  const control = controller ? [...controller.inner.elements, ...controller.elements] : [];
   const elements: readonly Element[] = [
     ...loadsThatGiveWay(fed, shorted !== undefined),
     ...(shorted?.kind === 'short' ? [switchBetween(SHORT, powerStage.outputNode, GROUND, [...shorts][0] ?? 0)] : []),
-    ...(controller ? [...controller.inner.elements, ...controller.elements] : []),
+    ...(defect?.kind === 'open-feedback' ? withOpenFeedback(control) : control),
   ];
   const { couplings } = powerStage.circuit;
   const [clamp] = controller?.clamps ?? [];
@@ -187,13 +193,14 @@ function drawStage(
     phases: powerStage.phases.map(({ inductor, diodes }, k) => ({
       inductor,
       // A phase finds out who conducts; the rectifier of the source is looked after by the first.
-      diodes: oneWaySource && k === 0 ? [...diodes, SOURCE_DIODE] : diodes,
+      diodes: (oneWaySource || supplyLimit !== undefined) && k === 0 ? [...diodes, SOURCE_DIODE] : diodes,
       legs: powerStage.legs[k] ?? [],
     })),
     moving,
     oscillation: injected === undefined ? undefined : { name: LOOP.injection, angular: 2 * Math.PI * injected },
     saturating: saturatingIn(complete, free, powerStage.elements.inductors),
     biased: biasedBanks(complete, free, { happenings, start, fixedDuty }),
+    rings: defect?.kind === 'rings',
     drivesAt: (inputVoltage) => topologyOf(stage).operation(conversionAt(stage, inputVoltage)).drives,
     order: stateLayout(free).names.length,
     configurations: new Map(),
