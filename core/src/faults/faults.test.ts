@@ -5,7 +5,8 @@ import { randomOf } from '../tolerance/random.js';
 import { boardRun, type BenchCondition, type BoardRun } from './boardRun.js';
 import { boardFeatures, type BoardFeatures } from './features.js';
 import { FAULTS } from './faults.js';
-import { asBuilt, diagnose, faultAtlas, HEALTHY, scalesOf, type FaultAtlas } from './rank.js';
+import { asBuilt } from '../board/asBuilt.js';
+import { diagnose, faultAtlas, HEALTHY, scalesOf, type FaultAtlas } from './rank.js';
 
 const CONDITION: BenchCondition = { inputVoltage: 12, supplyLimit: 8, loadResistance: 7.5 / 4 };
 const SEEDS = 20;

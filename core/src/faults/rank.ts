@@ -1,8 +1,5 @@
+import { asBuilt, lowestBoard } from '../board/asBuilt.js';
 import type { CompleteStage } from '../stage/completeStage.js';
-import { completeStage } from '../stage/completeStage.js';
-import { loopSpreads } from '../tolerance/loopSpreads.js';
-import { scatter } from '../tolerance/monteCarlo.js';
-import { randomOf } from '../tolerance/random.js';
 import { boardRun, type BenchCondition } from './boardRun.js';
 import { boardFeatures, type BoardFeatures, type NodeFeatures } from './features.js';
 import { FAULTS, type Fault } from './faults.js';
@@ -64,21 +61,6 @@ const ROUGH = 0.2;
 const COUNTED = { pulses: 0.1, alternation: 0.01, bend: 0.02 };
 const COUNTED_ROUGHLY = { pulses: 0.1, alternation: 0.01, bend: 0.04 };
 const MOST_ALTERNATION = 0.06;
-
-/** A board whose parts lie somewhere within their tolerances. @public */
-export function asBuilt(complete: CompleteStage, seed: number, index = 0): CompleteStage {
-  const made = completeStage(scatter(complete.stage, loopSpreads(complete.stage), randomOf(seed, index)));
-  return made.ok ? made.value : complete;
-}
-
-/** How far into their tolerances the parts of the lowest board lie, 0 at the low end. */
-const LOW = 0.15;
-
-/** A board whose parts are all low: little inductance and little slope make pulses alternate that do not on others. */
-function lowestBoard(complete: CompleteStage): CompleteStage {
-  const made = completeStage(scatter(complete.stage, loopSpreads(complete.stage), () => LOW));
-  return made.ok ? made.value : complete;
-}
 
 /** Voltages and currents of a board, to which small ones are held. @public */
 export const scalesOf = ({ stage }: CompleteStage) => ({

@@ -1,0 +1,129 @@
+import { commasOf, withoutComma, type CommaMeaning } from '../quantity/comma.js';
+import { parseQuantity } from '../quantity/engineering.js';
+import { CHANNELS, CHANNEL_NAMES, type Channel, type Reading } from './reading.js';
+
+/** Lines read from a text of columns. @public */
+export interface ReadReadings {
+  readonly readings: readonly Reading[];
+  /** Which column was taken for what, in words, to be shown. */
+  readonly taken: string;
+  /** Of the columns; undefined for what is left aside. */
+  readonly columns: readonly (Channel | 'limited' | 'note' | 'at' | undefined)[];
+  /** Cells that are no number, by line and column from 1. */
+  readonly unread: readonly { readonly line: number; readonly column: number; readonly text: string }[];
+}
+
+/** Lines of one paste or file. */
+const MOST = 20_000;
+
+/** What heads a column, as people and instruments write it. The first that fits. */
+const HEADINGS: readonly (readonly [RegExp, Channel | 'limited' | 'note' | 'at'])[] = [
+  [/limit/i, 'limited'],
+  [/note|remark|comment/i, 'note'],
+  [/^(t|time|at)\b.*\bs\b|^at$|^time/i, 'at'],
+  [/temp|°C|^T$/i, 'temperature'],
+  [/(Δ|d|delta)\s*i\s*L|inductor.*ripple|ripple.*(inductor|current)/i, 'inductorRipple'],
+  [/ripple|pp$/i, 'outputRipple'],
+  [/(v|volt).*supply|supply.*(v|volt)|v[_ ]?set/i, 'supplyVoltage'],
+  [/(v|volt).*load|load.*(v|volt)/i, 'loadVoltage'],
+  [/^(v|u)[_ ]?(in|e)\b|input.*volt/i, 'inputVoltage'],
+  [/^i[_ ]?(in|e)\b|input.*curr/i, 'inputCurrent'],
+  [/^(v|u)[_ ]?(out|o|a)\b|output.*volt/i, 'outputVoltage'],
+  [/^i[_ ]?(out|o|a|load)\b|output.*curr|load.*curr|^load/i, 'outputCurrent'],
+];
+
+/** Columns of a text without a heading, by how many there are: the order in which they are written down. */
+const USUAL: Readonly<Record<number, readonly Channel[]>> = {
+  4: ['inputVoltage', 'inputCurrent', 'outputVoltage', 'outputCurrent'],
+  5: ['inputVoltage', 'inputCurrent', 'outputVoltage', 'outputCurrent', 'outputRipple'],
+};
+
+const PREFIXES: Readonly<Record<string, number>> = { m: 1e-3, µ: 1e-6, μ: 1e-6, u: 1e-6, k: 1e3 };
+
+/** Factor of the unit in a heading, such as `Iin (mA)`. */
+function factorOf(heading: string): number {
+  const prefix = /[([/\s](?<prefix>[mµμuk])(?:V|A)(?:pp)?\b/.exec(heading)?.groups?.['prefix'];
+  return prefix === undefined ? 1 : (PREFIXES[prefix] ?? 1);
+}
+
+const unquoted = (cell: string): string => cell.trim().replace(/^"(.*)"$/s, '$1').trim();
+
+/** What stands between the cells: a tab, as a spreadsheet copies; else a semicolon; else a comma, where no line would fall apart by it. */
+function splitterOf(lines: readonly string[]): string | RegExp {
+  if (lines.some((line) => line.includes('\t'))) return '\t';
+  if (lines.some((line) => line.includes(';'))) return ';';
+  const spaced = lines.filter((line) => line.trim().split(/\s+/).length >= 2).length;
+  const commas = lines.filter((line) => line.split(',').length >= 2).length;
+  return commas >= lines.length / 2 && spaced < lines.length / 2 ? ',' : commas > 0 && spaced === 0 ? ',' : /\s+/;
+}
+
+/**
+ * Read lines of a log as they are pasted from a spreadsheet or come from a file: tabs, semicolons, commas or spaces between the cells,
+ * decimal points or commas, with or without a heading, whose words and units are recognised. A cell may carry its unit (`1,25 A`).
+ *
+ * @param options.columns what each column is, where the designer says so.
+ * @param options.commas what a comma means that may mean either.
+ * @returns a sentence where there is nothing to read, or it is not said what is what.
+ * @public
+ */
+export function readReadings(
+  text: string,
+  options: {
+    readonly columns?: ReadReadings['columns'] | undefined;
+    readonly commas?: CommaMeaning | undefined;
+  } = {},
+): ReadReadings | string {
+  const lines = text.split(/\r\n|\r|\n/).filter((line) => line.trim() !== '' && !/^[#%]/.test(line.trim()));
+  if (lines.length === 0) return 'There is nothing to read: paste lines of numbers, with a heading or without.';
+  if (lines.length > MOST) return `There are ${String(lines.length)} lines; at most ${String(MOST)} are read at once.`;
+  const splitter = splitterOf(lines);
+  const table = lines.map((line) => line.split(splitter).map(unquoted));
+  const [first = []] = table;
+  const headed = first.every((cell) => cell === '' || !/^[-+]?[\d.,]/.test(cell));
+  const body = headed ? table.slice(1) : table;
+  if (body.length === 0) return 'There is a heading and no line of numbers under it.';
+  const width = Math.max(...body.map((cells) => cells.length));
+  const columns = options.columns ?? (headed ? first.map(columnOf) : USUAL[width]);
+  if (columns === undefined)
+    return `The text has ${String(width)} columns and no heading: put one above it that names them, such as Vin, Iin, Vout, Iout (those four are taken without).`;
+  if (!columns.some((column) => column !== undefined && column in CHANNELS))
+    return `None of the headings ${first.map((cell) => `“${cell}”`).join(', ')} names a reading: ${CHANNEL_NAMES.map((name) => CHANNELS[name].short).join(', ')}.`;
+  const { settled } = commasOf(body.flat());
+  // A table whose comma may be either is taken by what most such tables mean: three digits behind a comma are a fraction of an ampere.
+  const meaning = options.commas ?? settled ?? 'decimal';
+  const unread: { line: number; column: number; text: string }[] = [];
+  const readings = body.map((cells, k): Reading => {
+    const reading: Record<string, number | boolean | string> = {};
+    cells.forEach((cell, c) => {
+      const column = columns[c];
+      if (column === undefined || cell === '') return;
+      if (column === 'note') reading['note'] = cell.slice(0, 500);
+      else if (column === 'limited') reading['limited'] = /^(1|true|yes|ja|x|limit|cc)$/i.test(cell);
+      else {
+        const value = numberIn(cell, column, meaning);
+        if (value === undefined) unread.push({ line: k + 1 + (headed ? 1 : 0), column: c + 1, text: cell });
+        else reading[column] = value * (headed ? factorOf(first[c] ?? '') : 1);
+      }
+    });
+    return reading;
+  });
+  const named = columns.flatMap((column, c) =>
+    column === undefined ? [] : [`${column in CHANNELS ? CHANNELS[column as Channel].short : column} from column ${String(c + 1)}`],
+  );
+  return {
+    readings,
+    columns,
+    unread,
+    taken: `${String(readings.length)} lines, decimal ${meaning === 'decimal' && /\d,\d/.test(text) && splitter !== ',' ? 'comma' : 'point'}; ${named.join(', ')}`,
+  };
+}
+
+const columnOf = (heading: string): ReadReadings['columns'][number] =>
+  HEADINGS.find(([pattern]) => pattern.test(heading.trim()))?.[1];
+
+function numberIn(cell: string, column: Channel | 'at', commas: CommaMeaning): number | undefined {
+  const plain = withoutComma(cell, commas) ?? cell;
+  if (/^[-+]?(\d+\.?\d*|\.\d+)(e[-+]?\d+)?$/i.test(plain)) return Number(plain);
+  const read = parseQuantity(plain, column === 'at' ? 's' : CHANNELS[column].unit);
+  return read.ok ? read.value : undefined;
+}
