@@ -32,7 +32,7 @@ const MOVES = 0.02;
 const ALTERNATING_NOISE = 0.05;
 
 /** Values of a waveform at even distances, from its points. */
-function evenly(time: Float64Array, values: Float64Array, count: number): Float64Array {
+export function evenly(time: Float64Array, values: Float64Array, count: number): Float64Array {
   const first = time[0] ?? 0;
   const span = (time.at(-1) ?? 0) - first;
   const out = new Float64Array(count);

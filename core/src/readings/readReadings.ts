@@ -1,3 +1,4 @@
+import Papa from 'papaparse';
 import { commasOf, withoutComma, type CommaMeaning } from '../quantity/comma.js';
 import { parseQuantity } from '../quantity/engineering.js';
 import { CHANNELS, CHANNEL_NAMES, type Channel, type Reading } from './reading.js';
@@ -46,16 +47,17 @@ function factorOf(heading: string): number {
   return prefix === undefined ? 1 : (PREFIXES[prefix] ?? 1);
 }
 
-const unquoted = (cell: string): string => cell.trim().replace(/^"(.*)"$/s, '$1').trim();
-
-/** What stands between the cells: a tab, as a spreadsheet copies; else a semicolon; else a comma, where no line would fall apart by it. */
-function splitterOf(lines: readonly string[]): string | RegExp {
+/** What stands between the cells: a tab, as a spreadsheet copies; else a semicolon; else a comma that a heading has too; else spaces. */
+function delimiterOf(lines: readonly string[]): '\t' | ';' | ',' | ' ' {
+  const [first = ''] = lines;
   if (lines.some((line) => line.includes('\t'))) return '\t';
   if (lines.some((line) => line.includes(';'))) return ';';
-  const spaced = lines.filter((line) => line.trim().split(/\s+/).length >= 2).length;
-  const commas = lines.filter((line) => line.split(',').length >= 2).length;
-  return commas >= lines.length / 2 && spaced < lines.length / 2 ? ',' : commas > 0 && spaced === 0 ? ',' : /\s+/;
+  if (isHeading(first)) return first.includes(',') ? ',' : ' ';
+  // Between numbers a comma with a space in the line is a decimal one.
+  return lines.some((line) => /\S\s+\S/.test(line.trim())) ? ' ' : ',';
 }
+
+const isHeading = (line: string): boolean => !/^\s*"?[-+]?[\d.,]/.test(line);
 
 /**
  * Read lines of a log as they are pasted from a spreadsheet or come from a file: tabs, semicolons, commas or spaces between the cells,
@@ -76,10 +78,12 @@ export function readReadings(
   const lines = text.split(/\r\n|\r|\n/).filter((line) => line.trim() !== '' && !/^[#%]/.test(line.trim()));
   if (lines.length === 0) return 'There is nothing to read: paste lines of numbers, with a heading or without.';
   if (lines.length > MOST) return `There are ${String(lines.length)} lines; at most ${String(MOST)} are read at once.`;
-  const splitter = splitterOf(lines);
-  const table = lines.map((line) => line.split(splitter).map(unquoted));
+  const delimiter = delimiterOf(lines);
+  // Quotes and what stands in them are the parser's matter.
+  const even = lines.map((line) => (delimiter === ' ' ? line.trim().replace(/\s+/g, ' ') : line)).join('\n');
+  const table = Papa.parse<string[]>(even, { delimiter }).data.map((cells) => cells.map((cell) => cell.trim()));
   const [first = []] = table;
-  const headed = first.every((cell) => cell === '' || !/^[-+]?[\d.,]/.test(cell));
+  const headed = isHeading(lines[0] ?? '');
   const body = headed ? table.slice(1) : table;
   if (body.length === 0) return 'There is a heading and no line of numbers under it.';
   const width = Math.max(...body.map((cells) => cells.length));
@@ -114,7 +118,7 @@ export function readReadings(
     readings,
     columns,
     unread,
-    taken: `${String(readings.length)} lines, decimal ${meaning === 'decimal' && /\d,\d/.test(text) && splitter !== ',' ? 'comma' : 'point'}; ${named.join(', ')}`,
+    taken: `${String(readings.length)} lines, decimal ${meaning === 'decimal' && /\d,\d/.test(text) && delimiter !== ',' ? 'comma' : 'point'}; ${named.join(', ')}`,
   };
 }
 
