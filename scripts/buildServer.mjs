@@ -8,7 +8,9 @@ const root = dirname(dirname(fileURLToPath(import.meta.url)));
 const { dependencies } = JSON.parse(readFileSync(join(root, 'server/package.json'), 'utf8'));
 
 await build({
-  entryPoints: [join(root, 'server/src/main.ts'), join(root, 'server/src/summary/summaryWorker.ts')],
+  entryPoints: ['main.ts', 'summary/summaryWorker.ts', 'standIns/standInWorker.ts'].map((file) =>
+    join(root, 'server/src', file),
+  ),
   entryNames: '[name]',
   outdir: process.argv[2] ?? join(root, 'server/dist'),
   outExtension: { '.js': '.mjs' },

@@ -346,3 +346,39 @@ export {
   type PowerFlow,
   type SystemCase,
 } from './system/powerFlow.js';
+
+// The bench: instruments, the plan, what to expect, the log, what it says of the parts, and what goes wrong.
+export * from './api/benchSchemas.js';
+export { standardUncertainty, type Accuracy } from './instruments/accuracy.js';
+export { instrumentsSchema, USUAL_INSTRUMENTS, type Instruments } from './instruments/instruments.js';
+export {
+  blockLength,
+  bytesOf,
+  definiteBlock,
+  ERRORS,
+  floatsOf,
+  isHeader,
+  messageUnits,
+  type MessageUnit,
+} from './instruments/language.js';
+export { CHANNELS, CHANNEL_NAMES, readingSchema, type Channel, type Reading } from './readings/reading.js';
+export { accuracyOf, derivedReading, regulationOf, type DerivedReading, type Regulation } from './readings/derived.js';
+export { readingFlags, type ReadingFlag } from './readings/flags.js';
+export { readReadings, type ReadReadings } from './readings/readReadings.js';
+export { readingsCsv } from './readings/readingsCsv.js';
+export { asBuilt } from './board/asBuilt.js';
+export { BenchBoard, InstrumentErrors, type BoardState, type LoadSetting, type SupplySetting } from './board/benchBoard.js';
+export { boardInput, PREDICTED, ReadingPredictor, type PredictedChannel } from './board/predictReading.js';
+export { boardRun, type BenchCondition, type BoardRun } from './faults/boardRun.js';
+export { boardFeatures, type BoardFeatures, type NodeFeatures } from './faults/features.js';
+export { FAULTS, type Fault } from './faults/faults.js';
+export { diagnose, faultAtlas, HEALTHY, scalesOf, type Diagnosis, type FaultAtlas } from './faults/rank.js';
+export { fitReadings, withFitted, type FittedParameter, type FittedReadings } from './estimation/fitReadings.js';
+export { PARAMETERS, type FitParameter, type ParameterKey } from './estimation/parameters.js';
+export { testPlan, type PlanStep } from './bringup/testPlan.js';
+export { reachOf, type PlannedPoint, type Reach } from './bringup/reach.js';
+export { expectedNodes, type ExpectedNode } from './bringup/expectedNodes.js';
+export { seenEdge, type SeenEdge } from './bringup/probeLead.js';
+export { coverageFactor } from './uncertainty/studentT.js';
+export { propagate, type Estimate, type Propagated } from './uncertainty/propagate.js';
+export { random } from './tolerance/random.js';

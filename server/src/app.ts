@@ -7,10 +7,13 @@ import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import { healthSchema, STAGE_TEXT_LIMIT, stageJsonSchema } from '@yundro/core';
 import { answer } from './answers.js';
+import type { Bench } from './bench/bench.js';
+import { BenchStore } from './bench/benchStore.js';
 import { ApiError, CATALOGUE, type ProblemType } from './catalogue.js';
 import { isReachable, saysDiskFull, saysUnreachable, type Database } from './database.js';
 import { hostCheck, sameOrigin } from './guards.js';
 import { PartStore } from './partStore.js';
+import { benchRoutes } from './routes/bench.js';
 import { partRoutes } from './routes/parts.js';
 import { projectRoutes } from './routes/projects.js';
 import { stageRoutes } from './routes/stages.js';
@@ -21,6 +24,7 @@ export interface AppOptions {
   readonly database: Database;
   readonly logger: Logger;
   readonly summaries: Summaries;
+  readonly bench: Bench;
   /** Host names served beside the loopback ones. */
   readonly allowedHosts?: readonly string[];
   /** Folder of the built interface; left out, only the API is served. */
@@ -28,7 +32,7 @@ export interface AppOptions {
 }
 
 /** The Express application: the API under /api, and the interface everywhere else. */
-export function createApp({ database, logger, summaries, allowedHosts = [], webFolder }: AppOptions): Express {
+export function createApp({ database, logger, summaries, bench, allowedHosts = [], webFolder }: AppOptions): Express {
   const app = express();
   app.disable('x-powered-by');
   app.use(pinoHttp({ logger, autoLogging: { ignore: (request) => !request.url.startsWith('/api') } }));
@@ -81,6 +85,7 @@ export function createApp({ database, logger, summaries, allowedHosts = [], webF
   });
   api.use('/projects', projectRoutes(store, summaries));
   api.use('/stages', stageRoutes(store));
+  api.use(benchRoutes(new BenchStore(database), bench, store));
   api.use('/parts', partRoutes(new PartStore(database)));
   api.use((request) => {
     throw new ApiError('not-found', `There is nothing at ${request.method} ${request.originalUrl}.`);

@@ -5,6 +5,7 @@ export const CATALOGUE = {
   'host-refused': { status: 403, title: 'This host name is not served' },
   'cross-origin-refused': { status: 403, title: 'Requests from other sites are not served' },
   'not-found': { status: 404, title: 'There is no such thing here' },
+  'bench-busy': { status: 409, title: 'The bench is at work' },
   conflict: { status: 409, title: 'The stage was changed meanwhile' },
   'unreadable-stage': { status: 422, title: 'The stored stage cannot be read' },
   'too-large': { status: 413, title: 'The request is too large' },

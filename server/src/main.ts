@@ -1,6 +1,8 @@
 import { pino } from 'pino';
 import { answerInSentences } from './ownAnswers.js';
 import { createApp } from './app.js';
+import { Bench } from './bench/bench.js';
+import { BenchStore } from './bench/benchStore.js';
 import { migrateDatabase, NewerDatabase, openDatabase } from './database.js';
 import { PartStore } from './partStore.js';
 import { seedDemo } from './demo/seed.js';
@@ -39,11 +41,22 @@ if (process.env['SEED_DEMO'] === '1') await seedDemo(store, library);
 const webFolder = process.env['WEB_FOLDER'];
 // Built beside this file, by the name its source has.
 const summaries = new Summaries({ store, logger, workerFile: new URL('./summaryWorker.mjs', import.meta.url) });
+const namesIn = (variable: string): readonly string[] =>
+  (process.env[variable] ?? '').split(',').filter((name) => name !== '');
+const benchStore = new BenchStore(database);
+await benchStore.endAbandoned();
+const bench = new Bench({
+  store: benchStore,
+  logger,
+  workerFile: new URL('./standInWorker.mjs', import.meta.url),
+  allowedHosts: namesIn('INSTRUMENT_HOSTS'),
+});
 const app = createApp({
   database,
   logger,
   summaries,
-  allowedHosts: (process.env['ALLOWED_HOSTS'] ?? '').split(',').filter((name) => name !== ''),
+  bench,
+  allowedHosts: namesIn('ALLOWED_HOSTS'),
   ...(webFolder !== undefined && { webFolder }),
 });
 const server = app.listen(port, '127.0.0.1', (error) => {
@@ -72,7 +85,12 @@ const stop = (): void => {
   // Connections that wait for a next request are ended at once; the others end with the one they carry.
   server.on('request', (_request, response) => response.setHeader('Connection', 'close'));
   server.close(() => {
-    void Promise.allSettled([summaries.close(), database.$client.end()]).finally(() => process.exit(0));
+    // What is under power is switched off before the log it is told to is closed.
+    void bench
+      .close()
+      .catch(() => undefined)
+      .then(() => Promise.allSettled([summaries.close(), database.$client.end()]))
+      .finally(() => process.exit(0));
   });
 };
 process.once('SIGTERM', stop);

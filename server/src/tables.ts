@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, jsonb, pgTable, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
-import type { LibraryPart, PartKind, StageRow } from '@yundro/core';
+import type { BenchRun, LibraryPart, PartKind, StageRow } from '@yundro/core';
 
 /** Deleted rows stay, marked, so that a deletion can be undone. */
 const kept = { deletedAt: timestamp('deleted_at', { withTimezone: true }) };
@@ -57,4 +57,22 @@ export const stages = pgTable(
     ...kept,
   },
   (table) => [index('stages_by_project').on(table.projectId)],
+);
+
+/** What was measured on boards of a stage. */
+export const benchRuns = pgTable(
+  'bench_runs',
+  {
+    id: uuid('id').primaryKey().defaultRandom(),
+    stageId: uuid('stage_id')
+      .notNull()
+      .references(() => stages.id),
+    /** Checked by the core's schema on the way in. */
+    document: jsonb('document').$type<BenchRun>().notNull(),
+    /** Counts up with every save, and with every reading of a run under way. */
+    revision: integer('revision').notNull().default(1),
+    createdAt,
+    ...kept,
+  },
+  (table) => [index('bench_runs_by_stage').on(table.stageId)],
 );

@@ -7,6 +7,8 @@ import { pino } from 'pino';
 import request from 'supertest';
 import { startPostgres, type Cluster } from '../../scripts/lib/postgres.mjs';
 import { createApp } from '../src/app.js';
+import { Bench } from '../src/bench/bench.js';
+import { BenchStore } from '../src/bench/benchStore.js';
 import { migrateDatabase, openDatabase, type Database } from '../src/database.js';
 import { StageStore } from '../src/stageStore.js';
 import { Summaries } from '../src/summary/summaries.js';
@@ -17,6 +19,7 @@ export interface TestApp {
   readonly database: Database;
   readonly store: StageStore;
   readonly summaries: Summaries;
+  readonly bench: Bench;
   readonly api: ReturnType<typeof request>;
   readonly close: () => Promise<void>;
 }
@@ -31,9 +34,14 @@ export async function testApp({ timeLimit }: { readonly timeLimit?: number } = {
   const database = openDatabase(cluster.url, logger);
   await migrateDatabase(database);
   const workerFile = join(folder, 'summaryWorker.mjs');
+  const standInFile = join(folder, 'standInWorker.mjs');
   await build({
-    entryPoints: [join(import.meta.dirname, '../src/summary/summaryWorker.ts')],
-    outfile: workerFile,
+    entryPoints: ['summary/summaryWorker.ts', 'standIns/standInWorker.ts'].map((file) =>
+      join(import.meta.dirname, '../src', file),
+    ),
+    entryNames: '[name]',
+    outdir: folder,
+    outExtension: { '.js': '.mjs' },
     bundle: true,
     platform: 'node',
     format: 'esm',
@@ -47,13 +55,16 @@ export async function testApp({ timeLimit }: { readonly timeLimit?: number } = {
     workerFile: pathToFileURL(workerFile),
     ...(timeLimit !== undefined && { timeLimit }),
   });
+  const bench = new Bench({ store: new BenchStore(database), logger, workerFile: pathToFileURL(standInFile) });
   return {
     cluster,
     database,
     store,
     summaries,
-    api: request(createApp({ database, logger, summaries })),
+    api: request(createApp({ database, logger, summaries, bench })),
+    bench,
     close: async () => {
+      await bench.close();
       await summaries.close();
       await database.$client.end();
       await cluster.stop();

@@ -1,0 +1,144 @@
+import { Worker } from 'node:worker_threads';
+import type { Logger } from 'pino';
+import type { Addresses, BenchRun, BenchRunRow, Instruments, Stage, StandIns, StartRun } from '@yundro/core';
+import { ApiError } from '../catalogue.js';
+import { addressOf } from './address.js';
+import type { BenchStore } from './benchStore.js';
+import { doRun, RunControl } from './runner.js';
+
+/** ms that the simulated instruments may take to stand on their table. */
+const STANDING = 20_000;
+
+export interface BenchOptions {
+  readonly store: BenchStore;
+  readonly logger: Logger;
+  /** The built worker file of the simulated instruments. */
+  readonly workerFile: URL;
+  /** Hosts beside the loopback whose instruments may be spoken to. */
+  readonly allowedHosts?: readonly string[];
+}
+
+interface UnderWay {
+  readonly control: RunControl;
+  readonly request: StartRun;
+  readonly over: Promise<void>;
+}
+
+/** The bench of this server: runs under way, and the simulated instruments where they were set up. */
+export class Bench {
+  private readonly underWay = new Map<string, UnderWay>();
+  /** What was asked of runs that ended early, so that they can be taken up. */
+  private readonly asked = new Map<string, StartRun>();
+  private table: { readonly worker: Worker; readonly standIns: NonNullable<StandIns['standIns']> } | undefined;
+
+  constructor(private readonly options: BenchOptions) {}
+
+  standIns(): StandIns {
+    return { standIns: this.table?.standIns ?? null };
+  }
+
+  /** Set up the simulated instruments about a board of a stage; those that stood before are put away. */
+  async setUp(stageId: string, stage: Stage, seed: number, instruments: Instruments): Promise<StandIns> {
+    await this.putAway();
+    const worker = new Worker(this.options.workerFile, { workerData: { stage, instruments, seed } });
+    const addresses = await new Promise<Addresses>((resolve, reject) => {
+      const late = setTimeout(() => reject(new Error('The simulated instruments do not come up.')), STANDING);
+      worker.once('message', (message: Addresses) => {
+        clearTimeout(late);
+        resolve(message);
+      });
+      worker.once('error', (error) => {
+        clearTimeout(late);
+        reject(error);
+      });
+    });
+    worker.on('error', (error) => {
+      this.options.logger.warn({ err: error }, 'the simulated instruments broke down');
+      this.table = undefined;
+    });
+    worker.unref();
+    this.table = { worker, standIns: { stageId, seed, addresses, instruments } };
+    return this.standIns();
+  }
+
+  async putAway(): Promise<void> {
+    const { table } = this;
+    this.table = undefined;
+    await table?.worker.terminate();
+  }
+
+  /** Let the instruments do a run. One at a time: two would switch the same supply. */
+  async start(stageId: string, stage: Stage, request: StartRun): Promise<BenchRunRow> {
+    this.mayStart(request);
+    const run: BenchRun = { ...request.run, readings: [], captures: [], state: 'running', problem: null };
+    const row = await this.options.store.create(stageId, run);
+    this.go(row.id, stage, { ...request, run });
+    return row;
+  }
+
+  private mayStart({ addresses }: StartRun): void {
+    if (this.underWay.size > 0)
+      throw new ApiError('bench-busy', 'A run is under way: wait for its end, or end it, before another is started.');
+    for (const text of Object.values(addresses)) {
+      if (text === undefined || text === '') continue;
+      const address = addressOf(text, this.options.allowedHosts ?? []);
+      if (typeof address === 'string') throw new ApiError('invalid-request', address, { path: 'addresses' });
+    }
+  }
+
+  private go(id: string, stage: Stage, request: StartRun): void {
+    const control = new RunControl();
+    let run = request.run;
+    this.asked.set(id, request);
+    const over = doRun(request, stage.switchingFrequency ?? 0, control, this.options.allowedHosts ?? [], async (change) => {
+      run = { ...run, ...change };
+      this.asked.set(id, { ...request, run });
+      await this.options.store.told(id, run);
+    })
+      .catch((error: unknown) => {
+        this.options.logger.error({ err: error, run: id }, 'a run broke down');
+      })
+      .finally(() => this.underWay.delete(id));
+    this.underWay.set(id, { control, request, over });
+  }
+
+  pause(id: string): void {
+    this.of(id).control.pause();
+  }
+
+  /** Go on: with what was paused, or with a run that was lost, from its last reading on. */
+  async resume(id: string, stage: Stage, addresses?: Addresses): Promise<void> {
+    const present = this.underWay.get(id);
+    if (present) {
+      present.control.resume();
+      return;
+    }
+    const asked = this.asked.get(id);
+    if (!asked)
+      throw new ApiError('not-found', 'The run cannot be taken up: how it was started is not known any more. Start another; its readings stay.');
+    const { run } = await this.options.store.run(id);
+    const request: StartRun = { ...asked, ...(addresses && { addresses }), run: { ...run, state: 'running', problem: null } };
+    this.mayStart(request);
+    await this.options.store.told(id, request.run);
+    this.go(id, stage, request);
+  }
+
+  async abort(id: string): Promise<void> {
+    const { control, over } = this.of(id);
+    control.abort();
+    await over;
+  }
+
+  private of(id: string): UnderWay {
+    const found = this.underWay.get(id);
+    if (!found) throw new ApiError('not-found', 'The run is not under way any more.');
+    return found;
+  }
+
+  /** End everything in order: runs are ended, so that supplies are off. */
+  async close(): Promise<void> {
+    for (const { control } of this.underWay.values()) control.abort();
+    await Promise.allSettled([...this.underWay.values()].map(({ over }) => over));
+    await this.putAway();
+  }
+}
