@@ -367,12 +367,26 @@ export { readingFlags, type ReadingFlag } from './readings/flags.js';
 export { readReadings, type ReadReadings } from './readings/readReadings.js';
 export { readingsCsv } from './readings/readingsCsv.js';
 export { asBuilt } from './board/asBuilt.js';
-export { BenchBoard, InstrumentErrors, type BoardState, type LoadSetting, type SupplySetting } from './board/benchBoard.js';
+export {
+  BenchBoard,
+  InstrumentErrors,
+  type BoardState,
+  type LoadSetting,
+  type SupplySetting,
+} from './board/benchBoard.js';
 export { boardInput, PREDICTED, ReadingPredictor, type PredictedChannel } from './board/predictReading.js';
 export { boardRun, type BenchCondition, type BoardRun } from './faults/boardRun.js';
-export { boardFeatures, type BoardFeatures, type NodeFeatures } from './faults/features.js';
+export { boardFeatures, featuresOf, type BoardFeatures, type NodeFeatures } from './faults/features.js';
 export { FAULTS, type Fault } from './faults/faults.js';
-export { diagnose, faultAtlas, HEALTHY, scalesOf, type Diagnosis, type FaultAtlas } from './faults/rank.js';
+export {
+  diagnose,
+  faultAtlas,
+  HEALTHY,
+  scalesOf,
+  type Diagnosis,
+  type FaultAtlas,
+  type SeenBoard,
+} from './faults/rank.js';
 export { fitReadings, withFitted, type FittedParameter, type FittedReadings } from './estimation/fitReadings.js';
 export { PARAMETERS, type FitParameter, type ParameterKey } from './estimation/parameters.js';
 export { testPlan, type PlanStep } from './bringup/testPlan.js';
@@ -382,3 +396,4 @@ export { seenEdge, type SeenEdge } from './bringup/probeLead.js';
 export { coverageFactor } from './uncertainty/studentT.js';
 export { propagate, type Estimate, type Propagated } from './uncertainty/propagate.js';
 export { random } from './tolerance/random.js';
+export { predictedBand, type Banded, type PredictedLine } from './estimation/predictedBand.js';

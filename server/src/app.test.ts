@@ -6,6 +6,7 @@ import { contentOf, testApp, type TestApp } from '../testing/testApp.js';
 import { CATALOGUE } from './catalogue.js';
 import { migrateDatabase } from './database.js';
 import { seedDemo } from './demo/seed.js';
+import { BenchStore } from './bench/benchStore.js';
 import { PartStore } from './partStore.js';
 import { skerry9 } from './demo/skerry9.js';
 
@@ -35,8 +36,9 @@ describe('projects and stages', () => {
   test('the demo project is put on an empty shelf once, in order, with its verdicts', async () => {
     const { store } = app;
     const library = new PartStore(app.database);
-    expect(await seedDemo(store, library)).toBe(true);
-    expect(await seedDemo(store, library)).toBe(false);
+    const bench = new BenchStore(app.database);
+    expect(await seedDemo(store, library, bench)).toBe(true);
+    expect(await seedDemo(store, library, bench)).toBe(false);
     // Every part of the demo is a record of the library.
     const mosfets = (await library.list('mosfet')).map(({ part }) => part.name);
     for (const { parts } of skerry9.stages) expect(mosfets).toContain(parts.highSide?.name);

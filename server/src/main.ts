@@ -36,15 +36,15 @@ const library = new PartStore(database);
 await library.clearAbandoned();
 await library.seedGeneric();
 const store = new StageStore(database);
-if (process.env['SEED_DEMO'] === '1') await seedDemo(store, library);
+const benchStore = new BenchStore(database);
+await benchStore.endAbandoned();
+if (process.env['SEED_DEMO'] === '1') await seedDemo(store, library, benchStore);
 
 const webFolder = process.env['WEB_FOLDER'];
 // Built beside this file, by the name its source has.
 const summaries = new Summaries({ store, logger, workerFile: new URL('./summaryWorker.mjs', import.meta.url) });
 const namesIn = (variable: string): readonly string[] =>
   (process.env[variable] ?? '').split(',').filter((name) => name !== '');
-const benchStore = new BenchStore(database);
-await benchStore.endAbandoned();
 const bench = new Bench({
   store: benchStore,
   logger,

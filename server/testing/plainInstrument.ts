@@ -22,7 +22,8 @@ export interface PlainBoard {
 export const plainBoard = (): PlainBoard => ({ volts: 0, limit: 1, on: false, amps: 0, drawing: false });
 
 /** 5 V at nine tenths, and 10 mA for itself. */
-const drawn = (b: PlainBoard): number => (b.on && b.volts > 0 ? (5 * (b.drawing ? b.amps : 0)) / 0.9 / b.volts + 0.01 : 0);
+const drawn = (b: PlainBoard): number =>
+  b.on && b.volts > 0 ? (5 * (b.drawing ? b.amps : 0)) / 0.9 / b.volts + 0.01 : 0;
 
 type Role = 'supply' | 'load' | 'meter' | 'oscilloscope';
 
@@ -91,7 +92,10 @@ export async function plainInstrument(role: Role, board: PlainBoard, port = 0): 
           .filter((answer) => answer !== undefined);
         if (answers.length === 0) continue;
         const whole = Buffer.concat([
-          ...answers.flatMap((answer, k) => [Buffer.from(k > 0 ? ';' : ''), Buffer.isBuffer(answer) ? answer : Buffer.from(answer)]),
+          ...answers.flatMap((answer, k) => [
+            Buffer.from(k > 0 ? ';' : ''),
+            Buffer.isBuffer(answer) ? answer : Buffer.from(answer),
+          ]),
           Buffer.from('\n'),
         ]);
         const middle = Math.ceil(whole.length / 2);

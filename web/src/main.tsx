@@ -14,6 +14,7 @@ import './styles/working.css';
 import './styles/shelf.css';
 import './styles/library.css';
 import './styles/project.css';
+import './styles/bench.css';
 import './styles/palette.css';
 import './styles/answers.css';
 import './styles/focus.css';
@@ -87,6 +88,7 @@ const router = createBrowserRouter([
             path: 'phases',
             lazy: async () => ({ Component: (await import('./phases/PhasesStation')).PhasesStation }),
           },
+          { path: 'bench', lazy: async () => ({ Component: (await import('./bench/BenchStation')).BenchStation }) },
           {
             path: 'compare',
             lazy: async () => ({ Component: (await import('./compare/CompareStation')).CompareStation }),

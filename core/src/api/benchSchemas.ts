@@ -5,7 +5,15 @@ import { readingSchema } from '../readings/reading.js';
 /** What of the bench crosses the JSON API. */
 
 /** What a run measures. @public */
-export const RUN_KINDS = ['log', 'efficiency', 'load-regulation', 'line-regulation', 'ripple', 'load-step', 'loop'] as const;
+export const RUN_KINDS = [
+  'log',
+  'efficiency',
+  'load-regulation',
+  'line-regulation',
+  'ripple',
+  'load-step',
+  'loop',
+] as const;
 /** @public */
 export type RunKind = (typeof RUN_KINDS)[number];
 
@@ -18,15 +26,16 @@ export const captureSchema = z.strictObject({
   /** Against time, s, or frequency, Hz. */
   against: z.enum(['time', 'frequency']),
   x: z.array(number).max(20_000),
-  columns: z
-    .array(z.strictObject({ name: text(120), unit: text(10), values: z.array(number).max(20_000) }))
-    .max(8),
+  columns: z.array(z.strictObject({ name: text(120), unit: text(10), values: z.array(number).max(20_000) })).max(8),
 });
 /** @public */
 export type Capture = z.infer<typeof captureSchema>;
 
 /** A point of a run. */
-const pointSchema = z.strictObject({ inputVoltage: z.number().positive().max(1e4), outputCurrent: z.number().min(0).max(1e4) });
+const pointSchema = z.strictObject({
+  inputVoltage: z.number().positive().max(1e4),
+  outputCurrent: z.number().min(0).max(1e4),
+});
 
 /** One run of the log: what was measured, with what and of which board. @public */
 export const benchRunSchema = z.strictObject({
@@ -45,7 +54,15 @@ export const benchRunSchema = z.strictObject({
   captures: z.array(captureSchema).max(40),
   /** Pictures, as data of the page: PNG or JPEG. */
   pictures: z
-    .array(z.strictObject({ name: text(200), data: z.string().max(3_000_000).regex(/^data:image\/(png|jpeg);base64,[A-Za-z0-9+/=]+$/) }))
+    .array(
+      z.strictObject({
+        name: text(200),
+        data: z
+          .string()
+          .max(3_000_000)
+          .regex(/^data:image\/(png|jpeg);base64,[A-Za-z0-9+/=]+$/),
+      }),
+    )
     .max(6),
   state: z.enum(['entered', 'running', 'paused', 'done', 'aborted', 'lost']),
   /** What ended it before it was done, in a sentence. */

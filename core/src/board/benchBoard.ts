@@ -160,7 +160,8 @@ export class InstrumentErrors {
     const { ofReading, fixed, resolution } = accuracy;
     const off = value * (1 + errors.gain * ofReading) + errors.offset * fixed;
     // What is read off a screen wavers by half a hundredth.
-    const wavered = channel === 'outputRipple' || channel === 'inductorRipple' ? off * (1 + 0.005 * normal(this.next)) : off;
+    const wavered =
+      channel === 'outputRipple' || channel === 'inductorRipple' ? off * (1 + 0.005 * normal(this.next)) : off;
     // The last digit wavers: rounding (1/12 of its square) and this (1/4) make the one digit that is stated, 1/3.
     return resolution > 0 ? Math.round(wavered / resolution + normal(this.next) / 2) * resolution : wavered;
   }
@@ -168,12 +169,21 @@ export class InstrumentErrors {
   /** A whole line of the log. */
   reading(state: BoardState): Reading {
     const read = Object.fromEntries(
-      (['supplyVoltage', 'inputVoltage', 'inputCurrent', 'outputVoltage', 'outputCurrent', 'loadVoltage', 'outputRipple', 'inductorRipple'] as const).flatMap(
-        (channel) => {
-          const shown = this.shown(channel, state[channel]);
-          return shown === undefined ? [] : [[channel, shown]];
-        },
-      ),
+      (
+        [
+          'supplyVoltage',
+          'inputVoltage',
+          'inputCurrent',
+          'outputVoltage',
+          'outputCurrent',
+          'loadVoltage',
+          'outputRipple',
+          'inductorRipple',
+        ] as const
+      ).flatMap((channel) => {
+        const shown = this.shown(channel, state[channel]);
+        return shown === undefined ? [] : [[channel, shown]];
+      }),
     );
     return state.limited ? { ...read, limited: true } : read;
   }

@@ -34,7 +34,8 @@ describe('a supply that ends at 30 V and 3 A before a stage of 8 A', () => {
     for (const { inputVoltage, outputCurrent, reached, because, nearest, nearestBy } of points) {
       // 12 V Iout = 0.95 Vin 2.85 A: what the supply gives, losses taken off.
       const rough = (0.95 * inputVoltage * 2.85) / 12;
-      if (outputCurrent < 0.97 * rough) expect([inputVoltage, outputCurrent, reached]).toEqual([inputVoltage, outputCurrent, true]);
+      if (outputCurrent < 0.97 * rough)
+        expect([inputVoltage, outputCurrent, reached]).toEqual([inputVoltage, outputCurrent, true]);
       if (outputCurrent > 1.06 * rough) {
         expect([inputVoltage, outputCurrent, reached]).toEqual([inputVoltage, outputCurrent, false]);
         expect(because).toMatch(/the supply gives 2\.85.A/);
@@ -74,14 +75,22 @@ describe('a supply that ends at 30 V and 3 A before a stage of 8 A', () => {
     expect(found.reached).toBe(false);
     expect(found.nearestBy).toBe('input');
     expect(found.nearest?.inputVoltage).toBeCloseTo(24 - 0.02 * 2.85, 3);
-    const none = reachOf(STAGE, { ...SMALL, supply: { ...SMALL.supply, voltageMax: 15 } }, { inputVoltage: 29.2, outputCurrent: 1 });
+    const none = reachOf(
+      STAGE,
+      { ...SMALL, supply: { ...SMALL.supply, voltageMax: 15 } },
+      { inputVoltage: 29.2, outputCurrent: 1 },
+    );
     expect(none.nearest).toBeUndefined();
   });
 });
 
 describe('what to expect at each node', () => {
   test('levels, frequency and a band that boards within tolerance keep to', () => {
-    const nodes = expectedNodes(benchStage(), { inputVoltage: 12, supplyLimit: 8, loadResistance: 7.5 / 4 }, USUAL_INSTRUMENTS);
+    const nodes = expectedNodes(
+      benchStage(),
+      { inputVoltage: 12, supplyLimit: 8, loadResistance: 7.5 / 4 },
+      USUAL_INSTRUMENTS,
+    );
     if (typeof nodes === 'string') throw new Error(nodes);
     expect(nodes.map(({ name }) => name)).toEqual([
       'output voltage',

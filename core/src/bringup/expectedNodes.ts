@@ -36,7 +36,9 @@ const SEED = 4_321;
 
 /** How to look at each kind of place: common practice. */
 function probingOf(name: string, { oscilloscope }: Instruments, reads: NodeFeatures): readonly string[] {
-  const band = oscilloscope && `Oscilloscope of ${formatQuantity(oscilloscope.bandwidth, 'Hz', 2)}: edges below ${formatQuantity(0.35 / oscilloscope.bandwidth, 's', 2)} are its own.`;
+  const band =
+    oscilloscope &&
+    `Oscilloscope of ${formatQuantity(oscilloscope.bandwidth, 'Hz', 2)}: edges below ${formatQuantity(0.35 / oscilloscope.bandwidth, 's', 2)} are its own.`;
   const height = formatQuantity(reads.peak - reads.valley, name.includes('current') ? 'A' : 'V', 2);
   if (name === 'output voltage')
     return [
@@ -44,7 +46,9 @@ function probingOf(name: string, { oscilloscope }: Instruments, reads: NodeFeatu
       `Alternating coupling, 20 MHz limit, about ${height} peak to peak; then the limit off: what comes besides is picked up.`,
     ];
   if (name === 'input voltage')
-    return ['Across the input capacitor next to the switches, with a ground spring; 20 MHz limit for the ripple, full bandwidth for what rings.'];
+    return [
+      'Across the input capacitor next to the switches, with a ground spring; 20 MHz limit for the ripple, full bandwidth for what rings.',
+    ];
   if (name === 'switch node')
     return [
       'Full bandwidth, ground spring at the source of the lower device; a tip of ten to one at least.',
@@ -57,7 +61,9 @@ function probingOf(name: string, { oscilloscope }: Instruments, reads: NodeFeatu
           'Against ground it rides on the switch node; against its own source only with a differential probe made for it.',
           'Never clip a ground lead to the switch node: it connects it to earth through the oscilloscope.',
         ]
-      : ['Ground spring at the source of the same device; look for bumps while the switch node moves: they turn it on by themselves.'];
+      : [
+          'Ground spring at the source of the same device; look for bumps while the switch node moves: they turn it on by themselves.',
+        ];
   }
   if (name.startsWith('inductor current'))
     return [
@@ -67,7 +73,9 @@ function probingOf(name: string, { oscilloscope }: Instruments, reads: NodeFeatu
   if (name === 'input current')
     return ['Between supply and input capacitor; what the switches draw in pulses does not show there.'];
   if (name === 'feedback')
-    return ['A high impedance: a probe of ten to one and more loads it. Short tip, 20 MHz limit; it stands still at the reference.'];
+    return [
+      'A high impedance: a probe of ten to one and more loads it. Short tip, 20 MHz limit; it stands still at the reference.',
+    ];
   return [];
 }
 
@@ -96,7 +104,8 @@ export function expectedNodes(
   for (let k = 0; k < BOARDS; k += 1) {
     if (!progress(k / BOARDS)) return 'stopped';
     const run = boardRun(asBuilt(complete, SEED, k), undefined, condition);
-    if (typeof run !== 'string') others.push({ waveforms: run.waveforms, reads: boardFeatures(run.waveforms, run.period, scales) });
+    if (typeof run !== 'string')
+      others.push({ waveforms: run.waveforms, reads: boardFeatures(run.waveforms, run.period, scales) });
   }
   const reads = boardFeatures(waveforms, period, scales);
   return waveforms.signals.flatMap(({ name, unit, least }): readonly ExpectedNode[] => {

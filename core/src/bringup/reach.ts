@@ -39,7 +39,10 @@ export function reachOf(complete: CompleteStage, { supply, load, leads }: Instru
     return found.kind === 'solved' ? found.point.inputPower / inputVoltage : undefined;
   };
   const supplyLimit = (inputVoltage: number): number =>
-    Math.min(USED * supply.currentMax, supply.powerMax === undefined ? Infinity : (USED * supply.powerMax) / inputVoltage);
+    Math.min(
+      USED * supply.currentMax,
+      supply.powerMax === undefined ? Infinity : (USED * supply.powerMax) / inputVoltage,
+    );
   const loadLimit = Math.min(load.currentMax, load.powerMax / output);
   const { inputVoltage, outputCurrent } = point;
   const inputCurrent = drawn(inputVoltage, outputCurrent);

@@ -73,11 +73,16 @@ export function testPlan(complete: CompleteStage, instruments: Instruments): rea
   const stated = cautionsOf(stage).map(({ sentence }) => sentence);
   const oscilloscope = instruments.oscilloscope;
 
-  const step = (
-    key: PlanStep['key'],
-    title: string,
-    rest: Partial<Omit<PlanStep, 'key' | 'title'>>,
-  ): PlanStep => ({ key, title, does: [], goOn: [], cautions: [], points: [], concludes: [], ...rest });
+  const step = (key: PlanStep['key'], title: string, rest: Partial<Omit<PlanStep, 'key' | 'title'>>): PlanStep => ({
+    key,
+    title,
+    does: [],
+    goOn: [],
+    cautions: [],
+    points: [],
+    concludes: [],
+    ...rest,
+  });
   const grid = (voltages: readonly number[], currents: readonly number[]): readonly Reach[] =>
     voltages.flatMap((inputVoltage) => currents.map((outputCurrent) => reach(inputVoltage, outputCurrent)));
   const concluded = (points: readonly Reach[], says: (cut: readonly Reach[]) => string): readonly string[] => {
@@ -90,10 +95,16 @@ export function testPlan(complete: CompleteStage, instruments: Instruments): rea
 
   const winding = formatQuantity(inductor.resistance, 'ohm', 2);
   const onResistances = legs
-    .flatMap(({ main, rectifier }) => [main.onResistance, ...(rectifier.kind === 'switch' ? [rectifier.mosfet.onResistance] : [])])
+    .flatMap(({ main, rectifier }) => [
+      main.onResistance,
+      ...(rectifier.kind === 'switch' ? [rectifier.mosfet.onResistance] : []),
+    ])
     .map((ohms) => formatQuantity(ohms, 'ohm', 2));
 
-  const efficiency = grid(inputs, LOADS.map((share) => share * full));
+  const efficiency = grid(
+    inputs,
+    LOADS.map((share) => share * full),
+  );
   const regulation = grid([nominal], [0, ...LOADS.map((share) => share * full)]);
   const line = grid(
     Array.from({ length: 5 }, (_, k) => min + ((max - min) * k) / 4),
@@ -117,7 +128,9 @@ export function testPlan(complete: CompleteStage, instruments: Instruments): rea
           ? [`The divider: ${dividerWords(complete)}, read with one end lifted where the reading does not fit.`]
           : []),
       ],
-      goOn: ['No path of less than some ohms from the input to ground, from the switch node to ground or to the input.'],
+      goOn: [
+        'No path of less than some ohms from the input to ground, from the switch node to ground or to the input.',
+      ],
       cautions: stated.slice(0, 3),
     }),
     step('first-power', 'First power, within a small limit', {
@@ -133,7 +146,9 @@ export function testPlan(complete: CompleteStage, instruments: Instruments): rea
       cautions: [
         'Power is switched on: eye protection; stand back from electrolytic and tantalum capacitors the first time.',
         ...(boosts
-          ? ['Without its feedback a stage that steps up runs to what its parts bear: measure the divider before, and keep a resistor across the output.']
+          ? [
+              'Without its feedback a stage that steps up runs to what its parts bear: measure the divider before, and keep a resistor across the output.',
+            ]
           : []),
         'What is set out here is common practice and no certificate; local rules and those of your workplace come first.',
       ],
@@ -187,7 +202,8 @@ export function testPlan(complete: CompleteStage, instruments: Instruments): rea
       points: line,
       concludes: concluded(
         line,
-        () => `Regulation can be told between the inputs that are reached; the controller sees no more of the input beyond.`,
+        () =>
+          `Regulation can be told between the inputs that are reached; the controller sees no more of the input beyond.`,
       ),
     }),
     step('ripple', 'Ripple at full load', {
@@ -227,7 +243,8 @@ export function testPlan(complete: CompleteStage, instruments: Instruments): rea
                 : []),
               ...concluded(
                 stepped,
-                () => 'A smaller step is seen to scale with the linear prediction as long as the duty ratio and the current limit stay out of it; the large one is left to the simulation.',
+                () =>
+                  'A smaller step is seen to scale with the linear prediction as long as the duty ratio and the current limit stay out of it; the large one is left to the simulation.',
               ),
             ],
           }),
@@ -242,20 +259,27 @@ export function testPlan(complete: CompleteStage, instruments: Instruments): rea
       concludes: [
         ...(analyser
           ? analyser.to < highest / 2
-            ? [`The analyser ends at ${formatQuantity(analyser.to, 'Hz', 3)}: margins are seen if the crossover lies below.`]
+            ? [
+                `The analyser ends at ${formatQuantity(analyser.to, 'Hz', 3)}: margins are seen if the crossover lies below.`,
+              ]
             : []
-          : ['There is no response analyser: take the phase margin from the load step instead (overshoot and ring), or inject with a generator and read two channels.']),
+          : [
+              'There is no response analyser: take the phase margin from the load step instead (overshoot and ring), or inject with a generator and read two channels.',
+            ]),
         ...(control.compensator ? [] : ['The stage has no compensator yet: there is no loop to measure.']),
         ...concluded(loopPoints, () => 'The loop at the nearest point is compared with the loop calculated there.'),
       ],
     }),
     step('start-up', 'Start-up', {
-      does: [`Output, inductor or input current and the switch node from enable on, without load and with ${amps(full)} as a resistance.`],
+      does: [
+        `Output, inductor or input current and the switch node from enable on, without load and with ${amps(full)} as a resistance.`,
+      ],
       goOn: ['The output rises without a bend and without overshoot beyond its tolerance.'],
       points: [reach(min, full), reach(max, full)],
       concludes: concluded(
         [reach(min, full), reach(max, full)],
-        () => 'A supply in its limit makes steps of its own in the rise: use a capacitor across its terminals, or less load.',
+        () =>
+          'A supply in its limit makes steps of its own in the rise: use a capacitor across its terminals, or less load.',
       ),
     }),
     step('short-circuit', 'Short circuit', {
@@ -277,7 +301,10 @@ export function testPlan(complete: CompleteStage, instruments: Instruments): rea
 
 /** Largest load that is reached. */
 const reachedLoad = (points: readonly Reach[]): number =>
-  Math.max(0, ...points.map(({ reached, outputCurrent, nearest }) => (reached ? outputCurrent : (nearest?.outputCurrent ?? 0))));
+  Math.max(
+    0,
+    ...points.map(({ reached, outputCurrent, nearest }) => (reached ? outputCurrent : (nearest?.outputCurrent ?? 0))),
+  );
 
 const percent = (ratio: number): string => `${(100 * ratio).toFixed(1).replace(/\.0$/, '')} %`;
 

@@ -105,6 +105,8 @@ describe('what the readings leave open', () => {
     expect(openOf('outputVoltage')).toBeUndefined();
   });
   test('too few readings are said to be too few', () => {
-    expect(fitReadings(stage, [{ inputVoltage: 12, outputCurrent: 1, inputCurrent: 0.7 }], BENCH, KEYS)).toContain('cannot tell');
+    expect(fitReadings(stage, [{ inputVoltage: 12, outputCurrent: 1, inputCurrent: 0.7 }], BENCH, KEYS)).toContain(
+      'cannot tell',
+    );
   });
 });

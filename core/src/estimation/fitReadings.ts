@@ -154,7 +154,13 @@ export function fitReadings(
   const vector = (predicted: readonly (PredictedReading | undefined)[]): Float64Array =>
     Float64Array.from(observations, ({ row, channel }) => predicted[row]?.[channel] ?? NaN);
   const read = Float64Array.from(observations, (one) => one.read);
-  const { weight, sources } = errorModel(rows, observations, instruments, vector(first), evaluateMoved(stage, stated, rows, ambient, observations, vector(first)));
+  const { weight, sources } = errorModel(
+    rows,
+    observations,
+    instruments,
+    vector(first),
+    evaluateMoved(stage, stated, rows, ambient, observations, vector(first)),
+  );
 
   let theta = nominal;
   let predicted = vector(first);
@@ -176,12 +182,16 @@ export function fitReadings(
       covariance = inverse(ridged(information, parameters), true);
     }
     const weighted = jacobian.transpose().mmul(weight);
-    const change = covariance.mmul(weighted).mmul(Matrix.columnVector([...read].map((value, i) => value - (predicted[i] ?? 0))));
+    const change = covariance
+      .mmul(weighted)
+      .mmul(Matrix.columnVector([...read].map((value, i) => value - (predicted[i] ?? 0))));
     const next = theta.map((value, p) => {
       const moved = value + change.get(p, 0);
       return parameters[p]?.kind === 'factor' ? Math.min(FACTOR.high, Math.max(FACTOR.low, moved)) : Math.max(0, moved);
     });
-    const moved = Math.max(...next.map((value, p) => Math.abs(value - (theta[p] ?? 0)) / Math.sqrt(covariance.get(p, p))));
+    const moved = Math.max(
+      ...next.map((value, p) => Math.abs(value - (theta[p] ?? 0)) / Math.sqrt(covariance.get(p, p))),
+    );
     theta = next;
     predicted = vector(evaluate(theta));
     if (predicted.some((value) => !Number.isFinite(value)))
@@ -221,7 +231,8 @@ export function fitReadings(
     }),
     residuals,
     left: Math.sqrt(
-      residuals.reduce((sum, { read: is, after, standard }) => sum + ((is - after) / standard) ** 2, 0) / residuals.length,
+      residuals.reduce((sum, { read: is, after, standard }) => sum + ((is - after) / standard) ** 2, 0) /
+        residuals.length,
     ),
     unused,
   };
@@ -374,7 +385,11 @@ function openDirections(
     const members = seen.flatMap((p, k) =>
       Math.abs(eigenvectorMatrix.get(k, e)) >= NAMED ? [(parameters[p] as FitParameter).key] : [],
     );
-    for (const key of members) open.set(key, members.filter((one) => one !== key));
+    for (const key of members)
+      open.set(
+        key,
+        members.filter((one) => one !== key),
+      );
   });
   return open;
 }

@@ -36,7 +36,11 @@ const RUNNING_DOWN = 900;
 /** Ringing changes nothing of where the stage stands, and is finely stepped. */
 const SETTLING_RINGING = 40;
 const settlingOf = (defect: Defect | undefined): number =>
-  defect === undefined || defect.kind === 'never-closes' ? SETTLING : defect.kind === 'rings' ? SETTLING_RINGING : RUNNING_DOWN;
+  defect === undefined || defect.kind === 'never-closes'
+    ? SETTLING
+    : defect.kind === 'rings'
+      ? SETTLING_RINGING
+      : RUNNING_DOWN;
 
 /** Clock periods that are looked at: an even number, since of a subharmonic two make one. */
 const SHOWN = 6;

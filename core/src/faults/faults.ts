@@ -128,7 +128,8 @@ export const FAULTS: readonly Fault[] = [
     words: 'low-side device is shorted',
     explains:
       'Drain and source have fused. With each pulse the main switch connects the input to it: the supply goes into its limit, the input falls, and nothing reaches the output.',
-    surest: 'With the power off: the resistance from the switch node to ground, some milliohms where there should be the winding only.',
+    surest:
+      'With the power off: the resistance from the switch node to ground, some milliohms where there should be the winding only.',
     mend: 'Take the device off before power is put on again; the main switch has carried what the supply gave, and is to be measured too.',
     barred: () => undefined,
     board: (complete, severity) => ({
@@ -188,7 +189,9 @@ export const FAULTS: readonly Fault[] = [
     surest: 'Output ripple with a ground spring: its height and its shape.',
     mend: 'Replace the capacitor; look for what heated it.',
     barred: () => undefined,
-    board: ({ stage }, severity) => ({ stage: scaledBanks(stage, between(0.4, 0.15, severity), between(5, 12, severity)) }),
+    board: ({ stage }, severity) => ({
+      stage: scaledBanks(stage, between(0.4, 0.15, severity), between(5, 12, severity)),
+    }),
   },
   {
     key: 'swapped-diode',
@@ -204,7 +207,10 @@ export const FAULTS: readonly Fault[] = [
       defect: {
         kind: 'reversed',
         place: rectifierOf(complete),
-        breakdown: BREAKDOWN * (complete.stage.parts[mainOf(complete)]?.drainSourceVoltageMax ?? 2 * complete.stage.targets.inputVoltage.max),
+        breakdown:
+          BREAKDOWN *
+          (complete.stage.parts[mainOf(complete)]?.drainSourceVoltageMax ??
+            2 * complete.stage.targets.inputVoltage.max),
       },
     }),
   },

@@ -82,6 +82,7 @@ function pulseLengths(samples: Float64Array, level: number, swing: number): read
  * What is read off a waveform.
  *
  * @param scale of voltages or currents on this board: what moves by much less does not move.
+ * @public
  */
 export function featuresOf(
   time: Float64Array,
@@ -98,8 +99,14 @@ export function featuresOf(
   const at = (share: number): number => sorted[Math.round(share * (count - 1))] ?? 0;
   const low = at(BEYOND);
   const high = at(1 - BEYOND);
-  const peak = Math.max(sorted.at(-1) ?? 0, most.reduce((a, b) => Math.max(a, b), -Infinity));
-  const valley = Math.min(sorted[0] ?? 0, least.reduce((a, b) => Math.min(a, b), Infinity));
+  const peak = Math.max(
+    sorted.at(-1) ?? 0,
+    most.reduce((a, b) => Math.max(a, b), -Infinity),
+  );
+  const valley = Math.min(
+    sorted[0] ?? 0,
+    least.reduce((a, b) => Math.min(a, b), Infinity),
+  );
   const swing = high - low;
   const moves = swing > MOVES * scale;
   const middle = (high + low) / 2;
@@ -151,10 +158,7 @@ export function boardFeatures(
           (value - read.mean) * gain +
           errors.noise * (ALTERNATING_NOISE * scale + read.peak - read.valley) * normal(next);
         const { low, high, peak, valley } = read;
-        return [
-          name,
-          { ...read, mean, low: moved(low), high: moved(high), peak: moved(peak), valley: moved(valley) },
-        ];
+        return [name, { ...read, mean, low: moved(low), high: moved(high), peak: moved(peak), valley: moved(valley) }];
       }),
   );
 }

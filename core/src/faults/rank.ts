@@ -65,7 +65,9 @@ const MOST_ALTERNATION = 0.06;
 /** Voltages and currents of a board, to which small ones are held. @public */
 export const scalesOf = ({ stage }: CompleteStage) => ({
   voltage: Math.max(stage.targets.inputVoltage.max, Math.abs(stage.targets.outputVoltage)),
-  current: (stage.targets.outputCurrent.max / stage.phases) * Math.max(1, Math.abs(stage.targets.outputVoltage) / stage.targets.inputVoltage.min),
+  current:
+    (stage.targets.outputCurrent.max / stage.phases) *
+    Math.max(1, Math.abs(stage.targets.outputVoltage) / stage.targets.inputVoltage.min),
 });
 
 /**
@@ -121,9 +123,10 @@ const alternates = (board: BoardFeatures): boolean => (board[SWITCHED]?.alternat
 const PULSED = /^(switch node|gate)/;
 
 /** A reading as it is compared: levels from the mean, pulses where there are any. */
-function compared(node: string, features: NodeFeatures | undefined, reading: Reading): number | undefined {
+function compared(node: string, features: Partial<NodeFeatures> | undefined, reading: Reading): number | undefined {
   if (!features) return undefined;
   const { [reading]: value, mean } = features;
+  if (value === undefined || mean === undefined) return undefined;
   if (reading === 'mean') return value;
   if (reading === 'bend') return BENT.test(node) ? value : undefined;
   if (reading === 'pulses') return PULSED.test(node) ? value : undefined;
@@ -147,13 +150,7 @@ const spreadOf = (from: BoardFeatures, others: readonly BoardFeatures[]): BoardF
   );
 
 /** Standard deviation allowed to a reading: boards differ, and so do channels. */
-function deviation(
-  atlas: FaultAtlas,
-  node: string,
-  reading: Reading,
-  expected: NodeFeatures,
-  rough: boolean,
-): number {
+function deviation(atlas: FaultAtlas, node: string, reading: Reading, expected: NodeFeatures, rough: boolean): number {
   const spread = atlas.spread[node]?.[reading] ?? 0;
   if (reading === 'pulses' || reading === 'alternation' || reading === 'bend')
     return Math.hypot(spread, (rough ? COUNTED_ROUGHLY : COUNTED)[reading]);
@@ -166,19 +163,16 @@ function deviation(
 
 const isCurrent = (node: string): boolean => node.includes('current');
 
+/** What was read at some places, whole or in part. @public */
+export type SeenBoard = Readonly<Record<string, Partial<NodeFeatures>>>;
+
 interface Difference {
   readonly sum: number;
   readonly worst: Ranked['worst'];
 }
 
 /** How far what was seen is from a picture between two neighbours. */
-function difference(
-  atlas: FaultAtlas,
-  seen: BoardFeatures,
-  a: BoardFeatures,
-  b: BoardFeatures,
-  share: number,
-): Difference {
+function difference(atlas: FaultAtlas, seen: SeenBoard, a: BoardFeatures, b: BoardFeatures, share: number): Difference {
   const rough = alternates(a);
   let sum = 0;
   let count = 0;
@@ -213,8 +207,13 @@ const betweenTwo = (
 /** Places between two neighbours at which their picture is taken. */
 const BETWEEN = [0, 0.25, 0.5, 0.75, 1];
 
-/** The faults that explain what was seen, from the likeliest on. @public */
-export function diagnose(atlas: FaultAtlas, seen: BoardFeatures): Diagnosis {
+/**
+ * The faults that explain what was seen, from the likeliest on.
+ *
+ * @param seen by the place; of a place the average at least.
+ * @public
+ */
+export function diagnose(atlas: FaultAtlas, seen: SeenBoard): Diagnosis {
   const ranked = atlas.pictures
     .map(({ key, branches }): Ranked => {
       let best: Difference | undefined;
@@ -227,7 +226,10 @@ export function diagnose(atlas: FaultAtlas, seen: BoardFeatures): Diagnosis {
             if (!best || found.sum < best.sum) best = found;
           }
         });
-      const { sum, worst } = best ?? { sum: Infinity, worst: { node: '', reading: 'mean' as const, deviations: Infinity } };
+      const { sum, worst } = best ?? {
+        sum: Infinity,
+        worst: { node: '', reading: 'mean' as const, deviations: Infinity },
+      };
       return { key, distance: Math.sqrt(sum), worst, possible: worst.deviations <= POSSIBLE };
     })
     .sort((a, b) => a.distance - b.distance);

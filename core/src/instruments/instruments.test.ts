@@ -13,8 +13,10 @@ describe('messages', () => {
     ]);
   });
   test('long and short forms, and nothing in between (SCPI-1999, volume 1, 6.2.1)', () => {
-    for (const header of ['MEASURE:VOLTAGE', 'MEAS:VOLT', 'MEAS:VOLTAGE']) expect(isHeader('MEASure:VOLTage', header)).toBe(true);
-    for (const header of ['MEASU:VOLT', 'MEAS', 'MEAS:VOLT:DC', 'MEAS:CURR']) expect(isHeader('MEASure:VOLTage', header)).toBe(false);
+    for (const header of ['MEASURE:VOLTAGE', 'MEAS:VOLT', 'MEAS:VOLTAGE'])
+      expect(isHeader('MEASure:VOLTage', header)).toBe(true);
+    for (const header of ['MEASU:VOLT', 'MEAS', 'MEAS:VOLT:DC', 'MEAS:CURR'])
+      expect(isHeader('MEASure:VOLTage', header)).toBe(false);
   });
 });
 
@@ -35,7 +37,10 @@ describe('blocks (IEEE 488.2, 8.7.9)', () => {
 
 test('limits of a data sheet are a rectangular distribution: a/√3 (JCGM 100:2008, 4.3.7)', () => {
   expect(standardUncertainty({ ofReading: 0.01, fixed: 0, resolution: 0 }, 10)).toBeCloseTo(0.1 / Math.sqrt(3), 12);
-  expect(standardUncertainty({ ofReading: 0.003, fixed: 0.004, resolution: 0 }, 1)).toBeCloseTo(0.005 / Math.sqrt(3), 12);
+  expect(standardUncertainty({ ofReading: 0.003, fixed: 0.004, resolution: 0 }, 1)).toBeCloseTo(
+    0.005 / Math.sqrt(3),
+    12,
+  );
 });
 
 test('the usual bench is one that the schema takes', () => {

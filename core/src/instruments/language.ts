@@ -53,7 +53,9 @@ export function definiteBlock(bytes: Uint8Array): Uint8Array {
 }
 
 /** How many bytes a block that begins with these has in all, and where its content begins; undefined while its head is not whole. */
-export function blockLength(bytes: Uint8Array): { readonly from: number; readonly to: number } | undefined | 'no-block' {
+export function blockLength(
+  bytes: Uint8Array,
+): { readonly from: number; readonly to: number } | undefined | 'no-block' {
   if (bytes.length < 2) return undefined;
   const digits = (bytes[1] ?? 0) - 48;
   if (bytes[0] !== 35 || digits < 1 || digits > 9) return 'no-block';

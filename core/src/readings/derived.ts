@@ -16,7 +16,10 @@ export interface DerivedReading {
 }
 
 /** With what accuracy each channel is read: the meter where there is one, else the read-back. @public */
-export function accuracyOf({ meters, supply, load, oscilloscope }: Instruments, channel: Channel): Accuracy | undefined {
+export function accuracyOf(
+  { meters, supply, load, oscilloscope }: Instruments,
+  channel: Channel,
+): Accuracy | undefined {
   switch (channel) {
     case 'supplyVoltage':
       return supply.readback.voltage;
@@ -33,7 +36,9 @@ export function accuracyOf({ meters, supply, load, oscilloscope }: Instruments, 
     case 'outputRipple':
       return oscilloscope && { ofReading: oscilloscope.accuracy, fixed: 2 * oscilloscope.noise, resolution: 0 };
     case 'inductorRipple':
-      return oscilloscope?.currentProbe && { ofReading: oscilloscope.currentProbe.accuracy, fixed: 0.01, resolution: 0.01 };
+      return (
+        oscilloscope?.currentProbe && { ofReading: oscilloscope.currentProbe.accuracy, fixed: 0.01, resolution: 0.01 }
+      );
     case 'temperature':
       return { ofReading: 0, fixed: 2, resolution: 0.1 };
   }
@@ -134,7 +139,9 @@ export function regulationOf(
   const points = readings.flatMap((reading) => {
     const { outputVoltage } = derivedReading(reading, instruments);
     const along = reading[by] ?? (by === 'inputVoltage' ? reading.supplyVoltage : undefined);
-    return outputVoltage && along !== undefined && reading.limited !== true ? [{ along, output: outputVoltage.value }] : [];
+    return outputVoltage && along !== undefined && reading.limited !== true
+      ? [{ along, output: outputVoltage.value }]
+      : [];
   });
   if (points.length < 2) return undefined;
   const outputs = points.map(({ output }) => output);
@@ -143,7 +150,10 @@ export function regulationOf(
   const middle = Math.abs((most + least) / 2);
   const accuracy = accuracyOf(instruments, 'outputVoltage') ?? instruments.load.readback.voltage;
   // Two roundings, each ± half a step.
-  const standard = Math.hypot((accuracy.resolution / 2) * Math.sqrt(2 / 3), ((most - least) * accuracy.ofReading) / Math.sqrt(3));
+  const standard = Math.hypot(
+    (accuracy.resolution / 2) * Math.sqrt(2 / 3),
+    ((most - least) * accuracy.ofReading) / Math.sqrt(3),
+  );
   const alongs = points.map(({ along }) => along);
   return {
     value: middle > 0 ? (most - least) / middle : 0,

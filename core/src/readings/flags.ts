@@ -74,7 +74,12 @@ export function readingFlags(
       (reading.inputCurrent ?? 1) < 0 ||
       (outputVoltage && outputVoltage.value !== 0 && Math.sign(outputVoltage.value) !== Math.sign(set))
     )
-      add(row, 'polarity', 'A sign is the other way round than the stage has it: leads of a meter are exchanged.', true);
+      add(
+        row,
+        'polarity',
+        'A sign is the other way round than the stage has it: leads of a meter are exchanged.',
+        true,
+      );
     else if (outputVoltage && !limited) {
       const off = (Math.abs(outputVoltage.value) - Math.abs(set)) / Math.abs(set);
       if (off < -2 * outputVoltageTolerance)

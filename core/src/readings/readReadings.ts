@@ -112,7 +112,9 @@ export function readReadings(
     return reading;
   });
   const named = columns.flatMap((column, c) =>
-    column === undefined ? [] : [`${column in CHANNELS ? CHANNELS[column as Channel].short : column} from column ${String(c + 1)}`],
+    column === undefined
+      ? []
+      : [`${column in CHANNELS ? CHANNELS[column as Channel].short : column} from column ${String(c + 1)}`],
   );
   return {
     readings,

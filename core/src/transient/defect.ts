@@ -80,9 +80,12 @@ export function withDefect(powerStage: PowerStage, defect: Defect): PowerStage {
       );
     }
     case 'shorted':
-      return swap([...circuit.elements, ...circuit.elements.flatMap((e) =>
-        e.name === inPhase(defect.place) ? [resistor('shorted', e.a, e.b, defect.resistance)] : [],
-      )]);
+      return swap([
+        ...circuit.elements,
+        ...circuit.elements.flatMap((e) =>
+          e.name === inPhase(defect.place) ? [resistor('shorted', e.a, e.b, defect.resistance)] : [],
+        ),
+      ]);
     case 'reversed':
       return swap(
         circuit.elements.map((e) => (e.name === inPhase(defect.place) ? { ...e, a: e.b, b: e.a } : e)),

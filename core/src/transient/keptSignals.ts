@@ -68,9 +68,7 @@ function probedSignals({
     { device: cell.rectifier.device, source: 'a' as const },
   ]);
   return [
-    ...(controller
-      ? [{ name: 'feedback', unit: 'V' as const, row: (c: Configuration) => c.node(LOOP.feedback) }]
-      : []),
+    ...(controller ? [{ name: 'feedback', unit: 'V' as const, row: (c: Configuration) => c.node(LOOP.feedback) }] : []),
     ...gates.flatMap(({ device, source }): readonly Kept[] => {
       const found = elements.find(({ name, kind }) => name === device && kind === 'switch');
       if (!found) return [];

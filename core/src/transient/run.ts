@@ -120,7 +120,11 @@ export class Run implements Running {
     const { complete, moving, circuits, phases } = drawn;
     this.layout = runLayout(drawn.order, moving, drawn.oscillation);
     const { size, source, one } = this.layout;
-    const least = drawn.rings ? LEAST_CELLS_RINGING : drawn.saturating.length > 0 ? LEAST_CELLS_SATURATING : LEAST_CELLS;
+    const least = drawn.rings
+      ? LEAST_CELLS_RINGING
+      : drawn.saturating.length > 0
+        ? LEAST_CELLS_SATURATING
+        : LEAST_CELLS;
     // Of twice the phases, so that half a period lies on the grid too.
     this.cells = 2 * phases.length * Math.ceil(least / (2 * phases.length));
     this.period = this.cells * CELL;

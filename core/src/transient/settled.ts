@@ -66,6 +66,8 @@ export function settledStart(
   const beside: readonly (readonly [string, number])[] = [
     [RING_INDUCTANCE, first[within ?? 0] ?? 0],
     [SUPPLY_CAPACITOR, condition.inputVoltage],
+    // Those that a stiff source leaves idle are not in the orbit.
+    ...solved.powerStage.elements.inputBanks.map((name) => [name, condition.inputVoltage] as const),
   ];
   const from = (rest: ReadonlyMap<string, number>, exact: boolean): SettledStart => ({
     start: {

@@ -27,10 +27,10 @@ const SMALL = 1e-3;
 export function coverageHalfWidth(sources: readonly ErrorSource[], share = 0.95): number {
   const variance = sources.reduce((sum, { standard }) => sum + standard * standard, 0);
   if (variance === 0) return 0;
-  const limits = sources.filter(({ shape, standard }) => shape === 'rectangular' && standard * standard > SMALL * variance);
-  const rest = Math.sqrt(
-    Math.max(0, variance - limits.reduce((sum, { standard }) => sum + standard * standard, 0)),
+  const limits = sources.filter(
+    ({ shape, standard }) => shape === 'rectangular' && standard * standard > SMALL * variance,
   );
+  const rest = Math.sqrt(Math.max(0, variance - limits.reduce((sum, { standard }) => sum + standard * standard, 0)));
   const widths = limits.map(({ standard }) => standard * Math.sqrt(3));
   const next = random(20_080);
   const sums = Float64Array.from({ length: DRAWS }, () => {

@@ -79,7 +79,10 @@ describe('the simulated instruments over a socket', () => {
     const { addresses } = app.bench.standIns().standIns ?? { addresses: { supply: '', load: '' } };
     const step = await app.api
       .post(`/api/stages/${stageId}/measure`)
-      .send({ ...asked(addresses, { kind: 'load-step', points: [{ inputVoltage: 12, outputCurrent: 3 }] }), step: { from: 1, to: 3 } });
+      .send({
+        ...asked(addresses, { kind: 'load-step', points: [{ inputVoltage: 12, outputCurrent: 3 }] }),
+        step: { from: 1, to: 3 },
+      });
     const stepped = await until((step.body as BenchRunRow).id, over);
     expect(stepped.run.problem).toBeNull();
     const output = stepped.run.captures[0]?.columns.find(({ name }) => name === 'output voltage')?.values ?? [];
@@ -118,7 +121,8 @@ describe('a second stand-in, written independently', () => {
     return { supply: of('supply'), load: of('load'), meter: of('meter'), oscilloscope: of('oscilloscope') };
   };
   beforeAll(async () => {
-    for (const role of ['supply', 'load', 'meter', 'oscilloscope'] as const) there[role] = await plainInstrument(role, board);
+    for (const role of ['supply', 'load', 'meter', 'oscilloscope'] as const)
+      there[role] = await plainInstrument(role, board);
   });
   afterAll(async () => {
     for (const one of Object.values(there)) await one.pull();
@@ -157,7 +161,11 @@ describe('an instrument lost in mid-sweep', () => {
   const board = plainBoard();
   let there: PlainInstrument[] = [];
   const three = async (): Promise<Addresses> => {
-    there = [await plainInstrument('supply', board), await plainInstrument('load', board), await plainInstrument('meter', board)];
+    there = [
+      await plainInstrument('supply', board),
+      await plainInstrument('load', board),
+      await plainInstrument('meter', board),
+    ];
     const [supply = '', load = '', meter = ''] = there.map(({ port }) => `127.0.0.1:${String(port)}`);
     return { supply, load, meter };
   };
@@ -168,7 +176,9 @@ describe('an instrument lost in mid-sweep', () => {
 
   test('the output is off, every reading is kept, and the run is taken up where it was', async () => {
     const addresses = await three();
-    const started = await app.api.post(`/api/stages/${stageId}/measure`).send({ ...asked(addresses, long), settling: 0.05 });
+    const started = await app.api
+      .post(`/api/stages/${stageId}/measure`)
+      .send({ ...asked(addresses, long), settling: 0.05 });
     const { id } = started.body as BenchRunRow;
     await until(id, ({ run }) => run.readings.length >= 3);
     expect(board.on).toBe(true);
@@ -197,7 +207,9 @@ describe('an instrument lost in mid-sweep', () => {
 
   test('a supply that is lost is called again to be switched off', async () => {
     const addresses = await three();
-    const started = await app.api.post(`/api/stages/${stageId}/measure`).send({ ...asked(addresses, long), settling: 0.05 });
+    const started = await app.api
+      .post(`/api/stages/${stageId}/measure`)
+      .send({ ...asked(addresses, long), settling: 0.05 });
     const { id } = started.body as BenchRunRow;
     await until(id, ({ run }) => run.readings.length >= 2);
     const port = there[0]?.port ?? 0;
@@ -212,7 +224,9 @@ describe('an instrument lost in mid-sweep', () => {
 
   test('a supply that stays lost is told of: by hand', async () => {
     const addresses = await three();
-    const started = await app.api.post(`/api/stages/${stageId}/measure`).send({ ...asked(addresses, long), settling: 0.05 });
+    const started = await app.api
+      .post(`/api/stages/${stageId}/measure`)
+      .send({ ...asked(addresses, long), settling: 0.05 });
     const { id } = started.body as BenchRunRow;
     await until(id, ({ run }) => run.readings.length >= 2);
     await there[0]?.pull();
@@ -223,7 +237,9 @@ describe('an instrument lost in mid-sweep', () => {
 
   test('a run is paused with nothing under power, goes on, and is ended; two at a time are refused', async () => {
     const addresses = await three();
-    const started = await app.api.post(`/api/stages/${stageId}/measure`).send({ ...asked(addresses, long), settling: 0.05 });
+    const started = await app.api
+      .post(`/api/stages/${stageId}/measure`)
+      .send({ ...asked(addresses, long), settling: 0.05 });
     const { id } = started.body as BenchRunRow;
     await until(id, ({ run }) => run.readings.length >= 1);
     const second = await app.api.post(`/api/stages/${stageId}/measure`).send(asked(addresses));
@@ -276,14 +292,19 @@ describe('who is spoken to', () => {
 
 describe('the log', () => {
   test('a run entered by hand is kept, saved from its revision, deleted and brought back', async () => {
-    const { run } = asked({ supply: '', load: '' }, { kind: 'log', readings: [{ inputVoltage: 12, outputVoltage: 7.5 }] });
+    const { run } = asked(
+      { supply: '', load: '' },
+      { kind: 'log', readings: [{ inputVoltage: 12, outputVoltage: 7.5 }] },
+    );
     const made = await app.api.post(`/api/stages/${stageId}/runs`).send(run);
     expect(made.status).toBe(201);
     const row = made.body as BenchRunRow;
     const noted = { ...run, notes: 'the fan was on' };
     const saved = await app.api.put(`/api/runs/${row.id}`).send({ revision: row.revision, run: noted });
     expect((saved.body as BenchRunRow).run.notes).toBe('the fan was on');
-    const late = await app.api.put(`/api/runs/${row.id}`).send({ revision: row.revision, run: { ...run, notes: 'other' } });
+    const late = await app.api
+      .put(`/api/runs/${row.id}`)
+      .send({ revision: row.revision, run: { ...run, notes: 'other' } });
     expect(late.status).toBe(409);
     expect((late.body as { current: BenchRunRow }).current.run.notes).toBe('the fan was on');
     expect((await app.api.delete(`/api/runs/${row.id}`)).status).toBe(204);

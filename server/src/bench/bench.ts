@@ -90,11 +90,17 @@ export class Bench {
     const control = new RunControl();
     let run = request.run;
     this.asked.set(id, request);
-    const over = doRun(request, stage.switchingFrequency ?? 0, control, this.options.allowedHosts ?? [], async (change) => {
-      run = { ...run, ...change };
-      this.asked.set(id, { ...request, run });
-      await this.options.store.told(id, run);
-    })
+    const over = doRun(
+      request,
+      stage.switchingFrequency ?? 0,
+      control,
+      this.options.allowedHosts ?? [],
+      async (change) => {
+        run = { ...run, ...change };
+        this.asked.set(id, { ...request, run });
+        await this.options.store.told(id, run);
+      },
+    )
       .catch((error: unknown) => {
         this.options.logger.error({ err: error, run: id }, 'a run broke down');
       })
@@ -115,9 +121,16 @@ export class Bench {
     }
     const asked = this.asked.get(id);
     if (!asked)
-      throw new ApiError('not-found', 'The run cannot be taken up: how it was started is not known any more. Start another; its readings stay.');
+      throw new ApiError(
+        'not-found',
+        'The run cannot be taken up: how it was started is not known any more. Start another; its readings stay.',
+      );
     const { run } = await this.options.store.run(id);
-    const request: StartRun = { ...asked, ...(addresses && { addresses }), run: { ...run, state: 'running', problem: null } };
+    const request: StartRun = {
+      ...asked,
+      ...(addresses && { addresses }),
+      run: { ...run, state: 'running', problem: null },
+    };
     this.mayStart(request);
     await this.options.store.told(id, request.run);
     this.go(id, stage, request);

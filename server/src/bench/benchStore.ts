@@ -52,7 +52,9 @@ export class BenchStore {
     if (row) return rowOf(row);
     const current = await this.run(id);
     if (JSON.stringify(current.run) === JSON.stringify(run)) return current;
-    throw new ApiError('conflict', 'The run was changed meanwhile, in another window or by its instruments.', { current });
+    throw new ApiError('conflict', 'The run was changed meanwhile, in another window or by its instruments.', {
+      current,
+    });
   }
 
   /** What a run under way has come to. */

@@ -52,7 +52,11 @@ export class InstrumentLine {
     await new Promise<void>((resolve, reject) => {
       const late = setTimeout(() => {
         socket.destroy();
-        reject(new LostInstrument(`${words} does not answer at ${host}:${String(port)} within ${String(PATIENCE.connect / 1000)} s.`));
+        reject(
+          new LostInstrument(
+            `${words} does not answer at ${host}:${String(port)} within ${String(PATIENCE.connect / 1000)} s.`,
+          ),
+        );
       }, PATIENCE.connect);
       socket.once('connect', () => {
         clearTimeout(late);
@@ -157,7 +161,9 @@ export class InstrumentLine {
     this.received = new Uint8Array(0);
     const { asked } = this;
     this.finish();
-    asked?.reject(new InstrumentRefusal(`${this.words} answers “${text}” to “${asked.command}”, where a block is expected.`));
+    asked?.reject(
+      new InstrumentRefusal(`${this.words} answers “${text}” to “${asked.command}”, where a block is expected.`),
+    );
     this.next();
   }
 

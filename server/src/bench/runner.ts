@@ -108,7 +108,9 @@ export async function doRun(
         const at = `${inputVoltage.toPrecision(4)} V`;
         if (stepping) {
           if (!bench.oscilloscope) throw new Error('A load step needs an oscilloscope: name its address.');
-          captures.push(await bench.oscilloscope.capture(`load step at ${at}`, ['output voltage', 'inductor current'], 'STEP'));
+          captures.push(
+            await bench.oscilloscope.capture(`load step at ${at}`, ['output voltage', 'inductor current'], 'STEP'),
+          );
         } else {
           if (!bench.analyser) throw new Error('A loop needs a response analyser: name its address.');
           const to = SWEEP.to * switchingFrequency;

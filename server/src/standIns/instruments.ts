@@ -24,9 +24,17 @@ const switches =
 
 function supplyOf({ supply, instruments, state, shown }: Bound): Commands {
   return {
-    VOLTage: sets(0, () => instruments.supply.voltageMax, (value) => (supply.voltage = value)),
+    VOLTage: sets(
+      0,
+      () => instruments.supply.voltageMax,
+      (value) => (supply.voltage = value),
+    ),
     'VOLTage?': () => number(supply.voltage),
-    CURRent: sets(0, () => instruments.supply.currentMax, (value) => (supply.limit = value)),
+    CURRent: sets(
+      0,
+      () => instruments.supply.currentMax,
+      (value) => (supply.limit = value),
+    ),
     'CURRent?': () => number(supply.limit),
     OUTPut: switches((on) => (supply.on = on)),
     'OUTPut?': () => (supply.on ? '1' : '0'),
@@ -50,7 +58,11 @@ function loadOf({ load, instruments, state, shown }: Bound): Commands {
     'MODE?': () => ({ current: 'CURR', resistance: 'RES', step: 'STEP' })[load.mode],
     CURRent: sets(0, most, (value) => (load.current = value)),
     'CURRent?': () => number(load.current),
-    RESistance: sets(1e-3, () => 1e6, (value) => (load.resistance = value)),
+    RESistance: sets(
+      1e-3,
+      () => 1e6,
+      (value) => (load.resistance = value),
+    ),
     'STEP:FROM': sets(0, most, (value) => (load.from = value)),
     'STEP:TO': sets(0, most, (value) => (load.to = value)),
     INPut: switches((on) => (load.on = on)),
@@ -102,9 +114,21 @@ function analyserOf(table: Table): Commands {
   const sweep = { from: 100, to: 1e5, points: 40 };
   let rows: readonly (readonly number[])[] | undefined;
   return {
-    'SWEep:FROM': sets(0.1, () => 1e9, (value) => (sweep.from = value)),
-    'SWEep:TO': sets(0.1, () => 1e9, (value) => (sweep.to = value)),
-    'SWEep:POINts': sets(2, () => 2_000, (value) => (sweep.points = Math.round(value))),
+    'SWEep:FROM': sets(
+      0.1,
+      () => 1e9,
+      (value) => (sweep.from = value),
+    ),
+    'SWEep:TO': sets(
+      0.1,
+      () => 1e9,
+      (value) => (sweep.to = value),
+    ),
+    'SWEep:POINts': sets(
+      2,
+      () => 2_000,
+      (value) => (sweep.points = Math.round(value)),
+    ),
     'SWEep:RUN': () => {
       const found = table.sweep(sweep.from, sweep.to, sweep.points);
       if (typeof found === 'string') return { error: ERRORS.conflict };
@@ -129,7 +153,11 @@ interface Bound {
 /** Every simulated instrument about a table, each listening on a port of its own. */
 export async function standInsAbout(
   table: Table,
-): Promise<{ readonly addresses: Addresses; readonly standIns: Readonly<Partial<Record<keyof Addresses, StandIn>>>; readonly close: () => Promise<void> }> {
+): Promise<{
+  readonly addresses: Addresses;
+  readonly standIns: Readonly<Partial<Record<keyof Addresses, StandIn>>>;
+  readonly close: () => Promise<void>;
+}> {
   const bound: Bound = {
     supply: table.supply,
     load: table.load,
@@ -141,7 +169,9 @@ export async function standInsAbout(
   const standIns: Partial<Record<keyof Addresses, StandIn>> = {
     supply: new StandIn('simulated supply', supplyOf(bound), () => (table.supply.on = false)),
     load: new StandIn('simulated load', loadOf(bound), () => (table.load.on = false)),
-    ...(Object.keys(table.instruments.meters).length > 0 && { meter: new StandIn('simulated meter', meterOf(bound), nothing) }),
+    ...(Object.keys(table.instruments.meters).length > 0 && {
+      meter: new StandIn('simulated meter', meterOf(bound), nothing),
+    }),
     ...(table.instruments.oscilloscope && {
       oscilloscope: new StandIn('simulated oscilloscope', oscilloscopeOf(table), nothing),
     }),

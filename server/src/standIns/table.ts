@@ -38,7 +38,11 @@ const LEADS_WITHIN = 0.15;
 
 /** A table with a board as it was built, a supply, a load, meters, an oscilloscope and an analyser about it. */
 export class Table {
-  readonly supply: SupplySetting & { on: boolean; voltage: number; limit: number } = { on: false, voltage: 0, limit: 0.1 };
+  readonly supply: SupplySetting & { on: boolean; voltage: number; limit: number } = {
+    on: false,
+    voltage: 0,
+    limit: 0.1,
+  };
   readonly load = { on: false, mode: 'current' as LoadMode, current: 0, resistance: 1e3, from: 0, to: 0 };
   private readonly board: BenchBoard;
   private readonly built: Stage;

@@ -1,15 +1,24 @@
 import {
   apiProblemSchema,
+  benchRunRowSchema,
+  benchRunsSchema,
   conflictSchema,
   libraryPartsSchema,
   shelfSchema,
+  standInsSchema,
   stageRecordSchema,
+  type Addresses,
   type ApiProblem,
+  type BenchRun,
+  type BenchRunRow,
+  type Instruments,
   type LibraryPart,
   type PartKind,
   type Project,
   type Stage,
   type StageRecord,
+  type StandIns,
+  type StartRun,
 } from '@yundro/core';
 
 /** The server cannot be reached at all: no network, or it is not running. */
@@ -98,6 +107,24 @@ export const api = {
     ((await request('POST', `/parts/imports/${id}/finish`, {})) as { taken: number }).taken,
   giveUpImport: (id: string) => request('DELETE', `/parts/imports/${id}`),
   deletePart: (id: string) => request('DELETE', `/parts/${id}`),
+  runs: async (stageId: string): Promise<readonly BenchRunRow[]> =>
+    benchRunsSchema.parse(await request('GET', `/stages/${stageId}/runs`)).runs,
+  createRun: async (stageId: string, run: BenchRun): Promise<BenchRunRow> =>
+    benchRunRowSchema.parse(await request('POST', `/stages/${stageId}/runs`, run)),
+  saveRun: async (id: string, revision: number, run: BenchRun): Promise<BenchRunRow> =>
+    benchRunRowSchema.parse(await request('PUT', `/runs/${id}`, { revision, run })),
+  deleteRun: (id: string) => request('DELETE', `/runs/${id}`),
+  restoreRun: (id: string) => request('POST', `/runs/${id}/restore`),
+  measure: async (stageId: string, asked: StartRun): Promise<BenchRunRow> =>
+    benchRunRowSchema.parse(await request('POST', `/stages/${stageId}/measure`, asked)),
+  pauseRun: (id: string) => request('POST', `/runs/${id}/pause`),
+  resumeRun: (id: string, addresses?: Addresses) =>
+    request('POST', `/runs/${id}/resume`, { ...(addresses && { addresses }) }),
+  abortRun: (id: string) => request('POST', `/runs/${id}/abort`),
+  standIns: async (): Promise<StandIns> => standInsSchema.parse(await request('GET', '/stand-ins')),
+  setUpStandIns: async (stageId: string, seed: number, instruments: Instruments): Promise<StandIns> =>
+    standInsSchema.parse(await request('POST', `/stages/${stageId}/stand-ins`, { seed, instruments })),
+  putStandInsAway: () => request('DELETE', '/stand-ins'),
   duplicateStage: async (id: string): Promise<StageRecord> =>
     stageRecordSchema.parse(await request('POST', `/stages/${id}/duplicate`)),
 };

@@ -40,6 +40,9 @@ const designs = async (): Promise<Designs> => (await import('./designSurvey')).d
 type Phases = (typeof import('./phaseSurvey'))['phaseSurvey'];
 const phases = async (): Promise<Phases> => (await import('./phaseSurvey')).phaseSurvey;
 
+type Benches = (typeof import('./benchSurvey'))['benchSurvey'];
+const benches = async (): Promise<Benches> => (await import('./benchSurvey')).benchSurvey;
+
 type Systems = (typeof import('./systemSurvey'))['systemSurvey'];
 const systems = async (): Promise<Systems> => (await import('./systemSurvey')).systemSurvey;
 
@@ -112,6 +115,14 @@ export const survey = {
   phaseChanges: async (...asked: Parameters<Phases['phaseChanges']>) => (await phases()).phaseChanges(...asked),
   critical: async (...asked: Parameters<Phases['critical']>) => (await phases()).critical(...asked),
   shedding: async (...asked: Parameters<Phases['shedding']>) => (await phases()).shedding(...asked),
+  testPlan: async (...asked: Parameters<Benches['testPlan']>) => (await benches()).testPlan(...asked),
+  expectedNodes: async (...asked: Parameters<Benches['expectedNodes']>) => (await benches()).expectedNodes(...asked),
+  faultPicture: async (...asked: Parameters<Benches['faultPicture']>) => (await benches()).faultPicture(...asked),
+  faultAtlas: async (...asked: Parameters<Benches['faultAtlas']>) => (await benches()).faultAtlas(...asked),
+  hiddenBoard: async (...asked: Parameters<Benches['hiddenBoard']>) => (await benches()).hiddenBoard(...asked),
+  againstPrediction: async (...asked: Parameters<Benches['againstPrediction']>) =>
+    (await benches()).againstPrediction(...asked),
+  predictedTrace: async (...asked: Parameters<Benches['predictedTrace']>) => (await benches()).predictedTrace(...asked),
   injectedLoop: async (...asked: Parameters<Tools['injectedLoop']>) => (await tools()).injectedLoop(...asked),
 };
 

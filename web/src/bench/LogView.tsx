@@ -1,0 +1,221 @@
+import { readReadings, readingsCsv, regulationOf, type BenchRun, type BenchRunRow } from '@yundro/core';
+import { useState } from 'react';
+import { Button } from 'react-bootstrap';
+import { download } from '../shown/download';
+import { Failed } from '../shown/Answered';
+import { useSession } from '../stage/stageSession';
+import type { BenchFramed } from './BenchStation';
+import { pictureOf } from './picture';
+import { ReadingTable } from './ReadingTable';
+import { RunPick } from './RunPick';
+import { useSetup } from './setup';
+import { emptyRun, underWay, useRuns } from './useRuns';
+import { api } from '../api/client';
+
+/** Largest file of readings, bytes. */
+const LARGEST = 5e6;
+/** Pictures a run keeps. */
+const MOST_PICTURES = 2;
+
+/** What was measured: entered by hand, pasted, read from a file or by a run; with what follows from it and what cannot be. */
+export function LogView({ frame }: BenchFramed) {
+  const { chosen, create, choose, refresh, failure, retry } = useRuns();
+  const { instruments, serial, ambient } = useSetup();
+  const [deleted, setDeleted] = useState<BenchRunRow>();
+  const begin = (part: Partial<BenchRun> = {}): void =>
+    create.mutate(emptyRun({ kind: 'log', title: 'Readings', serial, ambient, instruments, ...part }));
+  const remove = async (row: BenchRunRow): Promise<void> => {
+    await api.deleteRun(row.id);
+    setDeleted(row);
+    choose(undefined);
+    await refresh();
+  };
+  const bringBack = async (row: BenchRunRow): Promise<void> => {
+    await api.restoreRun(row.id);
+    setDeleted(undefined);
+    await refresh();
+    choose(row.id);
+  };
+  return frame({
+    setup: false,
+    fields: (
+      <fieldset>
+        <legend>Log</legend>
+        <RunPick />
+        <Button variant="primary" className="btn-sm" onClick={() => begin()}>
+          New table
+        </Button>
+        {chosen && !underWay(chosen) && (
+          <Button variant="plain" onClick={() => void remove(chosen)}>
+            Delete this run
+          </Button>
+        )}
+        {deleted && (
+          <p className="small" role="status">
+            “{deleted.run.title}” is deleted.{' '}
+            <Button variant="plain" onClick={() => void bringBack(deleted)}>
+              Bring it back
+            </Button>
+          </p>
+        )}
+      </fieldset>
+    ),
+    picture: (
+      <>
+        {failure && <Failed what="log" sentence={failure.message} retry={retry} />}
+        {create.error && <Failed what="new table" sentence={create.error.message} retry={() => begin()} />}
+        {chosen ? (
+          <ChosenRun key={chosen.id} row={chosen} />
+        ) : (
+          <p className="quiet">
+            Nothing has been measured yet: begin a table and type or paste, or let the instruments measure.
+          </p>
+        )}
+      </>
+    ),
+  });
+}
+
+function ChosenRun({ row }: { readonly row: BenchRunRow }) {
+  const { save } = useRuns();
+  const stage = useSession((session) => session.document);
+  const [said, setSaid] = useState<string>();
+  const { run } = row;
+  const busy = underWay(row);
+  const put = (part: Partial<BenchRun>, words?: string): void => {
+    setSaid(words);
+    save.mutate({ row, run: { ...run, ...part } });
+  };
+  const bring = async (file: File): Promise<void> => {
+    if (file.size > LARGEST) {
+      setSaid(`${file.name} is larger than 5 MB.`);
+      return;
+    }
+    const read = readReadings(await file.text());
+    if (typeof read === 'string') setSaid(`${file.name}: ${read}`);
+    else put({ readings: [...run.readings, ...read.readings] }, `${file.name}: ${read.taken}.`);
+  };
+  const addPicture = async (file: File): Promise<void> => {
+    const data = await pictureOf(file);
+    if (data === undefined) setSaid(`${file.name} is no picture that the browser can read.`);
+    else put({ pictures: [...run.pictures, { name: file.name.slice(0, 200), data }] });
+  };
+  if (!stage) return null;
+  const load = regulationOf(run.readings, run.instruments, 'outputCurrent');
+  return (
+    <>
+      <div className="run-head">
+        <Text label="Title" value={run.title} most={120} onTake={(title) => put({ title })} />
+        <Text label="Board serial of the run" value={run.serial} most={120} onTake={(serial) => put({ serial })} />
+        <span className="small quiet">
+          {run.ambient} °C, {run.state === 'entered' ? 'entered by hand' : run.state}
+        </span>
+      </div>
+      {run.problem !== null && (
+        <p className="notice bad" role="alert">
+          {run.problem}
+        </p>
+      )}
+      {save.error && (
+        <p className="notice bad" role="alert">
+          Not saved: {save.error.message}
+        </p>
+      )}
+      <ReadingTable
+        readings={run.readings}
+        instruments={run.instruments}
+        stage={stage}
+        onChange={busy ? undefined : (readings, words) => put({ readings: [...readings] }, words)}
+      />
+      <p className="small" role="status">
+        {said}
+      </p>
+      {load && load.to > load.from && (
+        <p className="small">
+          Over these lines the output moves by {(100 * load.value).toFixed(3)} % ± {(200 * load.standard).toFixed(3)} %
+          of its middle.
+        </p>
+      )}
+      <Text label="Notes" value={run.notes} most={20_000} onTake={(notes) => put({ notes })} long />
+      {run.pictures.map(({ name, data }, k) => (
+        <figure key={name + String(k)} className="run-picture">
+          <img src={data} alt={name} />
+          <figcaption className="small">
+            {name}{' '}
+            <Button variant="plain" onClick={() => put({ pictures: run.pictures.filter((_, at) => at !== k) })}>
+              Take out
+            </Button>
+          </figcaption>
+        </figure>
+      ))}
+      <div className="table-acts small">
+        <label className="file-button">
+          Bring CSV
+          <input
+            type="file"
+            className="visually-hidden"
+            accept=".csv,.txt,.tsv"
+            onChange={({ target }) => {
+              const [file] = target.files ?? [];
+              if (file) void bring(file);
+              target.value = '';
+            }}
+          />
+        </label>
+        <Button
+          variant="plain"
+          disabled={run.readings.length === 0}
+          onClick={() => download(`${run.title}.csv`, 'text/csv', readingsCsv(run.readings))}
+        >
+          Write CSV
+        </Button>
+        {run.pictures.length < MOST_PICTURES && (
+          <label className="file-button">
+            Add a picture
+            <input
+              type="file"
+              className="visually-hidden"
+              accept="image/*"
+              onChange={({ target }) => {
+                const [file] = target.files ?? [];
+                if (file) void addPicture(file);
+                target.value = '';
+              }}
+            />
+          </label>
+        )}
+        <span className="quiet">
+          Paste cells from a spreadsheet anywhere in the table: decimal commas are understood.
+        </span>
+      </div>
+    </>
+  );
+}
+
+interface TextProps {
+  readonly label: string;
+  readonly value: string;
+  readonly most: number;
+  readonly long?: boolean;
+  readonly onTake: (text: string) => void;
+}
+
+/** A text of the run: taken as it is left. */
+function Text({ label, value, most, long, onTake }: TextProps) {
+  const [typed, setTyped] = useState<string>();
+  const take = (): void => {
+    if (typed !== undefined && typed !== value) onTake(typed);
+    setTyped(undefined);
+  };
+  const shared = { 'aria-label': label, placeholder: label, maxLength: most, value: typed ?? value, onBlur: take };
+  return long === true ? (
+    <textarea {...shared} rows={3} className="run-notes" onChange={({ target }) => setTyped(target.value)} />
+  ) : (
+    <input
+      {...shared}
+      className="run-text"
+      onChange={({ target }) => setTyped(target.value)}
+      onKeyDown={({ key }) => key === 'Enter' && take()}
+    />
+  );
+}

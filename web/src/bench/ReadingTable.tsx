@@ -1,0 +1,146 @@
+import {
+  CHANNELS,
+  derivedReading,
+  formatQuantity,
+  readingFlags,
+  readReadings,
+  type Channel,
+  type Instruments,
+  type Reading,
+  type Stage,
+} from '@yundro/core';
+import { Fragment, useState, type ClipboardEvent, type KeyboardEvent } from 'react';
+import { QuantityCell } from './QuantityCell';
+
+/** Columns that a line is entered in, in the order of the tab key. */
+const ENTERED: readonly Channel[] = [
+  'inputVoltage',
+  'inputCurrent',
+  'outputVoltage',
+  'outputCurrent',
+  'outputRipple',
+  'inductorRipple',
+];
+
+interface Props {
+  readonly readings: readonly Reading[];
+  readonly instruments: Instruments;
+  readonly stage: Stage;
+  /** Undefined where a run under way fills the table. */
+  readonly onChange?: ((readings: readonly Reading[], said?: string) => void) | undefined;
+}
+
+/** Readings as a table made for speed: the tab key goes on, Enter goes down, a paste of several cells becomes lines. */
+export function ReadingTable({ readings, instruments, stage, onChange }: Props) {
+  const flags = readingFlags(readings, instruments, stage);
+  const shown = ENTERED.filter(
+    (channel) => onChange !== undefined || readings.some((one) => one[channel] !== undefined),
+  );
+  const [fresh, setFresh] = useState(1);
+  const rows = onChange ? [...readings, ...Array.from({ length: fresh }, (): Reading => ({}))] : readings;
+  const put = (row: number, channel: Channel, value: number | undefined): void => {
+    const { [channel]: _, ...rest } = readings[row] ?? {};
+    const line: Reading = value === undefined ? rest : { ...rest, [channel]: value };
+    onChange?.(row < readings.length ? readings.with(row, line) : [...readings, line]);
+  };
+  const paste = (event: ClipboardEvent): void => {
+    const text = event.clipboardData.getData('text');
+    if (!/[\t\n\r]/.test(text.trim()) || !onChange) return;
+    event.preventDefault();
+    const read = readReadings(text);
+    if (typeof read === 'string') onChange(readings, read);
+    else {
+      const [first] = read.unread;
+      const unread =
+        first === undefined
+          ? ''
+          : ` ${String(read.unread.length)} cells are no numbers, the first in line ${String(first.line)}: “${first.text}”.`;
+      onChange([...readings, ...read.readings], `${read.taken}.${unread}`);
+    }
+  };
+  const move = (event: KeyboardEvent<HTMLInputElement>, row: number, column: number): void => {
+    const by = event.key === 'Enter' || event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
+    if (by === 0) return;
+    event.preventDefault();
+    const table = event.currentTarget.closest('table');
+    if (row + by >= rows.length && onChange) setFresh(fresh + 1);
+    // The line below is drawn by then.
+    requestAnimationFrame(() =>
+      table?.querySelector<HTMLInputElement>(`input[data-cell="${String(row + by)}:${String(column)}"]`)?.focus(),
+    );
+  };
+  return (
+    <div
+      className="data-table reading-table"
+      onPaste={paste}
+      role="region"
+      aria-label="Readings, scrolled"
+      tabIndex={0}
+    >
+      <table className="plain" aria-label="Readings">
+        <thead>
+          <tr>
+            <th className="number">line</th>
+            {shown.map((channel) => (
+              <th key={channel} className="number" title={CHANNELS[channel].words}>
+                {CHANNELS[channel].short}
+              </th>
+            ))}
+            <th className="number">loss</th>
+            <th className="number">efficiency</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((reading, row) => {
+            const { loss, efficiency } = derivedReading(reading, instruments);
+            const own = flags.filter((flag) => flag.row === row);
+            return (
+              // Lines have no names: they are counted.
+              <Fragment key={row}>
+                <tr className={own.some(({ leftOut }) => leftOut) ? 'left-out' : ''}>
+                  <td className="number quiet">{row + 1}</td>
+                  {shown.map((channel, column) => (
+                    <td key={channel} className="number">
+                      {onChange ? (
+                        <QuantityCell
+                          name={`${CHANNELS[channel].words}, line ${String(row + 1)}`}
+                          at={`${String(row)}:${String(column)}`}
+                          unit={CHANNELS[channel].unit}
+                          value={reading[channel]}
+                          onTake={(value) => put(row, channel, value)}
+                          onKey={(event) => move(event, row, column)}
+                        />
+                      ) : reading[channel] === undefined ? (
+                        '–'
+                      ) : (
+                        formatQuantity(reading[channel], CHANNELS[channel].unit, 5)
+                      )}
+                    </td>
+                  ))}
+                  <td className="number">
+                    {loss
+                      ? `${formatQuantity(loss.value, 'W', 3)} ± ${formatQuantity(2 * loss.standard, 'W', 1)}`
+                      : '–'}
+                  </td>
+                  <td className="number">
+                    {efficiency
+                      ? `${(100 * efficiency.value).toFixed(2)} ± ${(200 * efficiency.standard).toFixed(2)} %`
+                      : '–'}
+                  </td>
+                </tr>
+                {own.map(({ code, sentence }) => (
+                  <tr key={code} className="remark">
+                    <td />
+                    <td colSpan={shown.length + 2} className="fault small">
+                      {sentence}
+                    </td>
+                  </tr>
+                ))}
+              </Fragment>
+            );
+          })}
+        </tbody>
+      </table>
+    </div>
+  );
+}

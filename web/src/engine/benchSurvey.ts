@@ -1,0 +1,200 @@
+import {
+  asBuilt,
+  boardFeatures,
+  boardRun,
+  completeStage,
+  expectedNodes,
+  faultAtlas,
+  FAULTS,
+  fitReadings,
+  HEALTHY,
+  loadStep,
+  loopGain,
+  operatingPoint,
+  predictedBand,
+  random,
+  readingFlags,
+  scalesOf,
+  seenEdge,
+  simulate,
+  testPlan,
+  type BenchCondition,
+  type BoardFeatures,
+  type Capture,
+  type ExpectedNode,
+  type FaultAtlas,
+  type FittedReadings,
+  type Instruments,
+  type ParameterKey,
+  type PlanStep,
+  type PredictedLine,
+  type Reading,
+  type ReadingFlag,
+  type SeenEdge,
+  type Stage,
+  type Unit,
+} from '@yundro/core';
+import { runCurve } from '../transient/runCurves';
+
+/** A trace at one place, thinned to what a picture shows. */
+export interface PlaceTrace {
+  readonly name: string;
+  readonly unit: Unit;
+  readonly x: readonly number[];
+  readonly y: readonly number[];
+}
+
+/** What a board with a fault looks like, beside one without. */
+export interface FaultPictures {
+  readonly faulty: readonly PlaceTrace[];
+  readonly healthy: readonly PlaceTrace[];
+}
+
+/** A board with a hidden fault: what a probe finds at each place. */
+export interface HiddenBoard {
+  readonly key: string;
+  readonly places: readonly PlaceTrace[];
+  readonly features: BoardFeatures;
+}
+
+/** What a log says when it is held against the prediction. */
+export interface HeldAgainst {
+  readonly flags: readonly ReadingFlag[];
+  readonly lines: readonly (PredictedLine | undefined)[];
+  readonly fitted: FittedReadings | string | undefined;
+}
+
+const LACKS = 'The stage still lacks a part: size it first.';
+/** Of three boards to be diagnosed one in so many has nothing wrong. */
+const HEALTHY_SHARE = 0.1;
+
+/** The whole of a trace. */
+const whole = (time: Float64Array) => ({ from: time[0] ?? 0, to: time.at(-1) ?? 0 });
+
+const traceOf = (name: string, unit: Unit, time: Float64Array, least: Float64Array, most: Float64Array): PlaceTrace => {
+  const { x, y } = runCurve({ time }, { least, most }, whole(time));
+  return { name, unit, x, y: y.map((value) => value ?? NaN) };
+};
+
+function tracesOf(run: Exclude<ReturnType<typeof boardRun>, string>): readonly PlaceTrace[] {
+  const { time, signals } = run.waveforms;
+  return signals
+    .filter(({ name }) => name !== 'control voltage' && name !== 'load current')
+    .map(({ name, unit, least, most }) => traceOf(name, unit, time, least, most));
+}
+
+/** What the bench asks. Answers are sentences where there is nothing else to say. */
+export const benchSurvey = {
+  testPlan(stage: Stage, instruments: Instruments): readonly PlanStep[] | string {
+    const complete = completeStage(stage);
+    return complete.ok ? testPlan(complete.value, instruments) : LACKS;
+  },
+  expectedNodes(
+    stage: Stage,
+    condition: BenchCondition,
+    instruments: Instruments,
+  ): { readonly nodes: readonly ExpectedNode[]; readonly edge: SeenEdge } | string {
+    const complete = completeStage(stage);
+    if (!complete.ok) return LACKS;
+    const nodes = expectedNodes(complete.value, condition, instruments);
+    if (typeof nodes === 'string') return nodes;
+    const node = nodes.find(({ name }) => name === 'switch node');
+    const height = node ? node.reads.high - node.reads.low : condition.inputVoltage;
+    return { nodes, edge: seenEdge(height, RISE) };
+  },
+  faultPicture(stage: Stage, condition: BenchCondition, key: string, severity: number): FaultPictures | string {
+    const complete = completeStage(stage);
+    if (!complete.ok) return LACKS;
+    const healthy = boardRun(complete.value, undefined, condition);
+    if (typeof healthy === 'string') return healthy;
+    const faulty = boardRun(
+      complete.value,
+      FAULTS.find((one) => one.key === key),
+      condition,
+      severity,
+    );
+    return typeof faulty === 'string' ? faulty : { faulty: tracesOf(faulty), healthy: tracesOf(healthy) };
+  },
+  faultAtlas(stage: Stage, condition: BenchCondition, tell: (share: number) => void): FaultAtlas | string {
+    const complete = completeStage(stage);
+    if (!complete.ok) return LACKS;
+    return faultAtlas(complete.value, condition, (share) => {
+      tell(share);
+      return true;
+    });
+  },
+  /** A board drawn by a seed, with a fault or without. */
+  hiddenBoard(stage: Stage, condition: BenchCondition, seed: number): HiddenBoard | string {
+    const complete = completeStage(stage);
+    if (!complete.ok) return LACKS;
+    const next = random(seed * 7919 + 3);
+    const possible = FAULTS.filter((fault) => fault.barred(complete.value) === undefined);
+    const fault = next() < HEALTHY_SHARE ? undefined : possible[Math.floor(next() * possible.length)];
+    const run = boardRun(asBuilt(complete.value, seed), fault, condition, next());
+    if (typeof run === 'string') return run;
+    const features = boardFeatures(run.waveforms, run.period, scalesOf(complete.value), {
+      seed,
+      gain: 0.015,
+      noise: 0.003,
+    });
+    return { key: fault?.key ?? HEALTHY, places: tracesOf(run), features };
+  },
+  againstPrediction(
+    stage: Stage,
+    readings: readonly Reading[],
+    instruments: Instruments,
+    ambient: number,
+    keys: readonly ParameterKey[],
+  ): HeldAgainst {
+    const flags = readingFlags(readings, instruments, stage);
+    const leftOut = new Set(flags.flatMap(({ row, leftOut: out }) => (out ? [row] : [])));
+    return {
+      flags,
+      lines: predictedBand(stage, readings, instruments.leads, ambient),
+      fitted: keys.length > 0 ? fitReadings(stage, readings, instruments, keys, leftOut, ambient) : undefined,
+    };
+  },
+  /** What is predicted of a capture: the step simulated, or the loop calculated, at the same points. */
+  predictedTrace(
+    stage: Stage,
+    capture: Capture,
+    inputVoltage: number,
+    outputCurrent: number,
+    step: { readonly from: number; readonly to: number; readonly slewRate: number } | undefined,
+  ): readonly PlaceTrace[] | string {
+    const complete = completeStage(stage);
+    if (!complete.ok) return LACKS;
+    const condition = { inputVoltage, load: { kind: 'current' as const, current: step?.from ?? outputCurrent } };
+    if (capture.against === 'frequency') {
+      const point = operatingPoint(complete.value, condition);
+      if (point.kind !== 'solved') return point.reason;
+      const loop = loopGain(complete.value, condition, point);
+      if (typeof loop === 'string') return loop;
+      const values = capture.x.map((frequency) => loop(frequency));
+      return [
+        { name: 'gain', unit: 'dB', x: capture.x, y: values.map(({ re, im }) => 20 * Math.log10(Math.hypot(re, im))) },
+        {
+          name: 'phase',
+          unit: 'deg',
+          x: capture.x,
+          y: values.map(({ re, im }) => (Math.atan2(im, re) * 180) / Math.PI),
+        },
+      ];
+    }
+    if (!step) return 'A trace against time is held against a load step: the run says none.';
+    const span = (capture.x.at(-1) ?? 0) - (capture.x[0] ?? 0);
+    const run = simulate(
+      complete.value,
+      condition,
+      loadStep(step.to - step.from, step.slewRate, Math.max(2, Math.round(span * complete.value.clock))),
+    );
+    if (run.kind !== 'run') return run.reason;
+    const { time, signals } = run.waveforms;
+    return signals
+      .filter(({ name }) => capture.columns.some((column) => column.name === name))
+      .map(({ name, unit, least, most }) => traceOf(name, unit, time, least, most));
+  },
+};
+
+/** s, of an edge of a switch node where nothing else is known. Common practice. */
+const RISE = 5e-9;
