@@ -18,7 +18,7 @@ interface Desk {
 
 const root = join(import.meta.dirname, '..');
 
-const TABLES = ['projects', 'stages', 'parts'] as const;
+const TABLES = ['projects', 'stages', 'parts', 'bench_runs'] as const;
 
 /** Keep what the tables hold, and give the way back to it. Stages come back under new names: the server remembers the old ones. */
 async function resettable(url: string): Promise<() => Promise<void>> {
@@ -36,7 +36,9 @@ async function resettable(url: string): Promise<() => Promise<void>> {
     ask([
       'BEGIN',
       `TRUNCATE ${TABLES.map((table) => `public.${table}`).join(', ')}`,
-      'UPDATE kept.stages SET id = gen_random_uuid()',
+      'CREATE TEMP TABLE renamed ON COMMIT DROP AS SELECT id AS old, gen_random_uuid() AS fresh FROM kept.stages',
+      'UPDATE kept.stages SET id = fresh FROM renamed WHERE id = old',
+      'UPDATE kept.bench_runs SET stage_id = fresh FROM renamed WHERE stage_id = old',
       ...TABLES.map((table) => `INSERT INTO public.${table} SELECT * FROM kept.${table}`),
       'COMMIT',
     ]);

@@ -71,11 +71,10 @@ await view('capacitors', 'light', async (page) => {
   await open(page, 'Hull bus', 'Capacitors');
   await page.getByRole('table', { name: 'Capacitors that fit' }).waitFor();
 });
-await view('frequency-study', 'light', async (page) => {
-  await open(page, 'Hull bus', 'Stage');
-  await page.getByRole('button', { name: 'Frequency study' }).click();
-  await page.getByRole('table', { name: 'Frequencies' }).waitFor();
-  await page.getByLabel('medium wave').check();
+await view('bench', 'light', async (page) => {
+  await open(page, 'Hull bus', 'Bench');
+  await page.getByRole('button', { name: 'Against the prediction' }).click();
+  await page.getByRole('button', { name: /^Adopt/ }).waitFor({ timeout: 60_000 });
 });
 await view('switches', 'light', async (page) => {
   await open(page, 'Hull bus', 'Switches');

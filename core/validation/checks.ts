@@ -8,6 +8,7 @@ import { spiceChecks } from './spice.js';
 import { spiceLoopChecks } from './spiceLoops.js';
 import { textbookChecks } from './textbook.js';
 import { transientChecks } from './transients.js';
+import { uncertaintyChecks } from './uncertainty.js';
 
 /** Every check against something outside the project: the tests run them, docs/validation.md lists them. */
 export const outsideChecks: readonly OutsideCheck[] = [
@@ -20,4 +21,5 @@ export const outsideChecks: readonly OutsideCheck[] = [
   ...loopChecks,
   ...spiceLoopChecks,
   ...transientChecks,
+  ...uncertaintyChecks,
 ];

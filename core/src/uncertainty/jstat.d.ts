@@ -1,6 +1,10 @@
 declare module 'jstat' {
-  export const jStat: {
-    readonly studentt: { readonly inv: (share: number, degrees: number) => number };
-    readonly normal: { readonly inv: (share: number, mean: number, deviation: number) => number };
+  /** A CommonJS module: all it offers is its default. */
+  const offered: {
+    readonly jStat: {
+      readonly studentt: { readonly inv: (share: number, degrees: number) => number };
+      readonly normal: { readonly inv: (share: number, mean: number, deviation: number) => number };
+    };
   };
+  export default offered;
 }

@@ -1,4 +1,6 @@
-import { jStat } from 'jstat';
+import jstat from 'jstat';
+
+const { jStat } = jstat;
 
 /**
  * The coverage factor k by which a standard uncertainty is multiplied for an interval that holds a share of what is expected: the

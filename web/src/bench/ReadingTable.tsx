@@ -9,7 +9,7 @@ import {
   type Reading,
   type Stage,
 } from '@yundro/core';
-import { Fragment, useState, type ClipboardEvent, type KeyboardEvent } from 'react';
+import { Fragment, useState, type ClipboardEvent, type KeyboardEvent, type ReactNode } from 'react';
 import { QuantityCell } from './QuantityCell';
 
 /** Columns that a line is entered in, in the order of the tab key. */
@@ -21,6 +21,9 @@ const ENTERED: readonly Channel[] = [
   'outputRipple',
   'inductorRipple',
 ];
+
+/** Of them, what power is worked from; the figures that follow stand behind. */
+const POWER = 4;
 
 interface Props {
   readonly readings: readonly Reading[];
@@ -69,6 +72,33 @@ export function ReadingTable({ readings, instruments, stage, onChange }: Props) 
       table?.querySelector<HTMLInputElement>(`input[data-cell="${String(row + by)}:${String(column)}"]`)?.focus(),
     );
   };
+  const heading = (channel: Channel): ReactNode => (
+    <th key={channel} className="number" title={CHANNELS[channel].words}>
+      {CHANNELS[channel].short}
+    </th>
+  );
+  const cell = (reading: Reading, row: number, channel: Channel, column: number): ReactNode => {
+    const value = reading[channel];
+    const { unit, words } = CHANNELS[channel];
+    return (
+      <td key={channel} className="number">
+        {onChange ? (
+          <QuantityCell
+            name={`${words}, line ${String(row + 1)}`}
+            at={`${String(row)}:${String(column)}`}
+            unit={unit}
+            value={value}
+            onTake={(taken) => put(row, channel, taken)}
+            onKey={(event) => move(event, row, column)}
+          />
+        ) : value === undefined ? (
+          '–'
+        ) : (
+          formatQuantity(value, unit, 5)
+        )}
+      </td>
+    );
+  };
   return (
     <div
       className="data-table reading-table"
@@ -81,13 +111,10 @@ export function ReadingTable({ readings, instruments, stage, onChange }: Props) 
         <thead>
           <tr>
             <th className="number">line</th>
-            {shown.map((channel) => (
-              <th key={channel} className="number" title={CHANNELS[channel].words}>
-                {CHANNELS[channel].short}
-              </th>
-            ))}
-            <th className="number">loss</th>
+            {shown.slice(0, POWER).map(heading)}
             <th className="number">efficiency</th>
+            <th className="number">loss</th>
+            {shown.slice(POWER).map(heading)}
           </tr>
         </thead>
         <tbody>
@@ -99,34 +126,18 @@ export function ReadingTable({ readings, instruments, stage, onChange }: Props) 
               <Fragment key={row}>
                 <tr className={own.some(({ leftOut }) => leftOut) ? 'left-out' : ''}>
                   <td className="number quiet">{row + 1}</td>
-                  {shown.map((channel, column) => (
-                    <td key={channel} className="number">
-                      {onChange ? (
-                        <QuantityCell
-                          name={`${CHANNELS[channel].words}, line ${String(row + 1)}`}
-                          at={`${String(row)}:${String(column)}`}
-                          unit={CHANNELS[channel].unit}
-                          value={reading[channel]}
-                          onTake={(value) => put(row, channel, value)}
-                          onKey={(event) => move(event, row, column)}
-                        />
-                      ) : reading[channel] === undefined ? (
-                        '–'
-                      ) : (
-                        formatQuantity(reading[channel], CHANNELS[channel].unit, 5)
-                      )}
-                    </td>
-                  ))}
-                  <td className="number">
-                    {loss
-                      ? `${formatQuantity(loss.value, 'W', 3)} ± ${formatQuantity(2 * loss.standard, 'W', 1)}`
-                      : '–'}
-                  </td>
+                  {shown.slice(0, POWER).map((channel, column) => cell(reading, row, channel, column))}
                   <td className="number">
                     {efficiency
                       ? `${(100 * efficiency.value).toFixed(2)} ± ${(200 * efficiency.standard).toFixed(2)} %`
                       : '–'}
                   </td>
+                  <td className="number">
+                    {loss
+                      ? `${formatQuantity(loss.value, 'W', 3)} ± ${formatQuantity(2 * loss.standard, 'W', 1)}`
+                      : '–'}
+                  </td>
+                  {shown.slice(POWER).map((channel, column) => cell(reading, row, channel, column + POWER))}
                 </tr>
                 {own.map(({ code, sentence }) => (
                   <tr key={code} className="remark">
