@@ -376,7 +376,7 @@ export {
 } from './board/benchBoard.js';
 export { boardInput, PREDICTED, ReadingPredictor, type PredictedChannel } from './board/predictReading.js';
 export { boardRun, type BenchCondition, type BoardRun } from './faults/boardRun.js';
-export { boardFeatures, featuresOf, type BoardFeatures, type NodeFeatures } from './faults/features.js';
+export { boardFeatures, evenly, featuresOf, type BoardFeatures, type NodeFeatures } from './faults/features.js';
 export { FAULTS, type Fault } from './faults/faults.js';
 export {
   diagnose,

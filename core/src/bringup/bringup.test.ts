@@ -69,6 +69,12 @@ describe('a supply that ends at 30 V and 3 A before a stage of 8 A', () => {
     ]);
     expect(step('first-power')?.cautions.join(' ')).toContain('eye protection');
   });
+  test('a supply that ends just at the input is short by what its lead drops', () => {
+    const just = { ...SMALL, supply: { ...SMALL.supply, voltageMax: 29.2 } };
+    const found = reachOf(STAGE, just, { inputVoltage: 29.2, outputCurrent: 4 });
+    expect([found.reached, found.nearestBy]).toEqual([false, 'input']);
+    expect(found.because).toMatch(/would have to stand at 29\.2/);
+  });
   test('a supply that does not reach the input is answered with the highest it reaches', () => {
     const low = { ...SMALL, supply: { ...SMALL.supply, voltageMax: 24 } };
     const found = reachOf(STAGE, low, { inputVoltage: 29.2, outputCurrent: 1 });

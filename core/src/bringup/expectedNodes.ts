@@ -123,9 +123,9 @@ export function expectedNodes(
     }
     const bound = (pick: (...values: number[]) => number): NodeFeatures =>
       Object.fromEntries(
-        Object.entries(own).map(([reading, at]) => [
+        (Object.entries(own) as readonly [keyof NodeFeatures, number][]).map(([reading, at]) => [
           reading,
-          pick(at, ...others.map((other) => other.reads[name]?.[reading as keyof NodeFeatures] ?? at)),
+          pick(at, ...others.map((other): number => other.reads[name]?.[reading] ?? at)),
         ]),
       ) as unknown as NodeFeatures;
     return [

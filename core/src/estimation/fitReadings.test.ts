@@ -79,7 +79,7 @@ describe('what the readings leave open', () => {
     // At one input: at two their shares of the waveform differ a little.
     const without = readingsBy(4)
       .slice(0, 3)
-      .map(({ inductorRipple: _, ...rest }) => rest);
+      .map((line) => ({ ...line, inductorRipple: undefined }));
     const found = fitted(without, ['inductance', 'outputEsr']);
     const [inductance, esr] = found.parameters;
     expect(inductance?.open?.with).toEqual(['outputEsr']);
@@ -87,7 +87,7 @@ describe('what the readings leave open', () => {
     expect(inductance?.open?.toTell).toContain('current probe');
   });
   test('without the supply’s own reading nothing sees the lead', () => {
-    const without = readingsBy(5).map(({ supplyVoltage: _, ...rest }) => rest);
+    const without = readingsBy(5).map((line) => ({ ...line, supplyVoltage: undefined }));
     const lead = fitted(without, ['inputLead', 'inductance']).parameters.find(({ key }) => key === 'inputLead');
     expect(lead?.open).toEqual({ with: [], toTell: parameterOf('inputLead').toTell });
   });

@@ -1,5 +1,4 @@
-import { loopSpreads } from '../tolerance/loopSpreads.js';
-import { pathText, valueAt, withValue, type StagePath } from '../stage/place.js';
+import { valueAt, withValue, type StagePath } from '../stage/place.js';
 import type { Stage } from '../stage/schema.js';
 import type { Unit } from '../quantity/unit.js';
 
@@ -126,11 +125,3 @@ export const scaledBy = (stage: Stage, { paths }: FitParameter, factor: number):
     const value = valueAt(stage, path);
     return typeof value === 'number' ? withValue(document, path, value * factor) : document;
   }, stage) as Stage;
-
-/** How far a parameter may lie from its stated value, as a ratio: its tolerance, else a usual one. */
-export function usualSpread(stage: Stage, { paths, kind }: FitParameter): number {
-  if (kind === 'lead') return 0;
-  const keys = new Set(paths(stage).map(pathText));
-  const found = loopSpreads(stage).filter(({ path }) => keys.has(pathText(path)));
-  return found.length > 0 ? Math.max(...found.map(({ low, high }) => Math.max(1 - low, high - 1))) : 0.1;
-}

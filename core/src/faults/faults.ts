@@ -167,13 +167,18 @@ export const FAULTS: readonly Fault[] = [
     barred: () => undefined,
     board: ({ stage, inductor }, severity) => {
       const each = averagePhaseCurrent(stage);
-      const { inductanceCurve: _none, ...part } = stage.parts.inductor ?? inductor;
+      const part = stage.parts.inductor ?? inductor;
       return {
         stage: {
           ...stage,
           parts: {
             ...stage.parts,
-            inductor: { ...part, saturationCurrent: each * between(1.05, 0.9, severity), saturationDrop: 0.6 },
+            inductor: {
+              ...part,
+              inductanceCurve: undefined,
+              saturationCurrent: each * between(1.05, 0.9, severity),
+              saturationDrop: 0.6,
+            },
           },
         },
       };

@@ -31,7 +31,7 @@ const MOVES = 0.02;
 /** Noise of what is looked at by itself, as a share of that on a level. */
 const ALTERNATING_NOISE = 0.05;
 
-/** Values of a waveform at even distances, from its points. */
+/** Values of a waveform at even distances, from its points. @public */
 export function evenly(time: Float64Array, values: Float64Array, count: number): Float64Array {
   const first = time[0] ?? 0;
   const span = (time.at(-1) ?? 0) - first;

@@ -151,9 +151,7 @@ interface Bound {
 }
 
 /** Every simulated instrument about a table, each listening on a port of its own. */
-export async function standInsAbout(
-  table: Table,
-): Promise<{
+export async function standInsAbout(table: Table): Promise<{
   readonly addresses: Addresses;
   readonly standIns: Readonly<Partial<Record<keyof Addresses, StandIn>>>;
   readonly close: () => Promise<void>;

@@ -3,6 +3,7 @@ import {
   BenchBoard,
   boardRun,
   completeStage,
+  evenly,
   InstrumentErrors,
   loadStep,
   loopGain,
@@ -128,16 +129,7 @@ export class Table {
     const increment = ((time.at(-1) ?? 0) - start) / (RECORD - 1);
     const { noise = 0, accuracy = 0 } = this.instruments.oscilloscope ?? {};
     const gain = 1 + accuracy * (2 * random(place.length * 977 + 5)() - 1);
-    let k = 0;
-    const values = Float64Array.from({ length: RECORD }, (_, i) => {
-      const at = start + i * increment;
-      while (k + 2 < time.length && (time[k + 1] ?? 0) < at) k += 1;
-      const t0 = time[k] ?? 0;
-      const t1 = time[k + 1] ?? t0;
-      const share = t1 > t0 ? Math.min(1, Math.max(0, (at - t0) / (t1 - t0))) : 1;
-      const value = (signal.least[k] ?? 0) * (1 - share) + (signal.least[k + 1] ?? 0) * share;
-      return gain * value + noise * this.noise();
-    });
+    const values = evenly(time, signal.least, RECORD).map((value) => gain * value + noise * this.noise());
     return { start, increment, unit: signal.unit, values };
   }
 

@@ -16,6 +16,7 @@ import type { FaultPictures } from '../engine/benchSurvey';
 import { ToldState } from '../engine/ToldState';
 import { useSurvey } from '../engine/useSurvey';
 import { Answered, Failed } from '../shown/Answered';
+import { FileButton } from '../shown/FileButton';
 import { SurveyWait } from '../stage/SurveyWait';
 import { useWorkedStage } from '../stage/useCorner';
 import type { BenchFramed } from './BenchStation';
@@ -36,15 +37,14 @@ export function FaultsView({ frame }: BenchFramed) {
   const [severity, setSeverity] = useState(0.5);
   const [seen, setSeen] = useState<SeenBoard>({});
   const [wanted, setWanted] = useState(false);
-  const complete = useMemo(() => {
-    const made = worked && completeStage(worked.stage);
-    return made?.ok === true ? made.value : undefined;
-  }, [worked]);
+  const made = worked && completeStage(worked.stage);
+  const complete = made?.ok === true ? made.value : undefined;
   const fault = FAULTS.find((one) => one.key === key);
   const barred = complete && fault?.barred(complete);
+  const possible = barred === undefined;
   const question = useMemo(
-    () => (worked && barred === undefined ? { ...worked, key, severity } : undefined),
-    [worked, key, severity, barred],
+    () => (worked && possible ? { ...worked, key, severity } : undefined),
+    [worked, key, severity, possible],
   );
   const asked = useSurvey<NonNullable<typeof question>, FaultPictures | string>(
     question,
@@ -244,19 +244,7 @@ function Reverse({ stage, seen, setSeen, wanted, want, scales, clock }: ReverseP
             ))}
           </select>
         </label>
-        <label className="file-button">
-          Bring CSV
-          <input
-            type="file"
-            className="visually-hidden"
-            accept=".csv,.txt,.tsv"
-            onChange={({ target }) => {
-              const [file] = target.files ?? [];
-              if (file) void bring(file);
-              target.value = '';
-            }}
-          />
-        </label>
+        <FileButton words="Bring CSV" accept=".csv,.txt,.tsv" onFile={(file) => void bring(file)} />
         {some && (
           <Button variant="plain" onClick={() => setSeen({})}>
             Clear

@@ -2,6 +2,7 @@ import { readReadings, readingsCsv, regulationOf, type BenchRun, type BenchRunRo
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { download } from '../shown/download';
+import { FileButton } from '../shown/FileButton';
 import { Failed } from '../shown/Answered';
 import { useSession } from '../stage/stageSession';
 import type { BenchFramed } from './BenchStation';
@@ -149,19 +150,7 @@ function ChosenRun({ row }: { readonly row: BenchRunRow }) {
         </figure>
       ))}
       <div className="table-acts small">
-        <label className="file-button">
-          Bring CSV
-          <input
-            type="file"
-            className="visually-hidden"
-            accept=".csv,.txt,.tsv"
-            onChange={({ target }) => {
-              const [file] = target.files ?? [];
-              if (file) void bring(file);
-              target.value = '';
-            }}
-          />
-        </label>
+        <FileButton words="Bring CSV" accept=".csv,.txt,.tsv" onFile={(file) => void bring(file)} />
         <Button
           variant="plain"
           disabled={run.readings.length === 0}
@@ -170,19 +159,7 @@ function ChosenRun({ row }: { readonly row: BenchRunRow }) {
           Write CSV
         </Button>
         {run.pictures.length < MOST_PICTURES && (
-          <label className="file-button">
-            Add a picture
-            <input
-              type="file"
-              className="visually-hidden"
-              accept="image/*"
-              onChange={({ target }) => {
-                const [file] = target.files ?? [];
-                if (file) void addPicture(file);
-                target.value = '';
-              }}
-            />
-          </label>
+          <FileButton words="Add a picture" accept="image/*" onFile={(file) => void addPicture(file)} />
         )}
         <span className="quiet">
           Paste cells from a spreadsheet anywhere in the table: decimal commas are understood.

@@ -42,8 +42,7 @@ export function ReadingTable({ readings, instruments, stage, onChange }: Props) 
   const [fresh, setFresh] = useState(1);
   const rows = onChange ? [...readings, ...Array.from({ length: fresh }, (): Reading => ({}))] : readings;
   const put = (row: number, channel: Channel, value: number | undefined): void => {
-    const { [channel]: _, ...rest } = readings[row] ?? {};
-    const line: Reading = value === undefined ? rest : { ...rest, [channel]: value };
+    const line: Reading = { ...readings[row], [channel]: value };
     onChange?.(row < readings.length ? readings.with(row, line) : [...readings, line]);
   };
   const paste = (event: ClipboardEvent): void => {

@@ -122,8 +122,7 @@ export function SetupFields() {
             type="checkbox"
             checked={analyser !== undefined}
             onChange={({ target }) => {
-              const { analyser: _, ...without } = instruments;
-              set({ instruments: target.checked ? { ...instruments, analyser: { from: 10, to: 5e6 } } : without });
+              set({ instruments: { ...instruments, analyser: target.checked ? { from: 10, to: 5e6 } : undefined } });
             }}
           />{' '}
           response analyser
