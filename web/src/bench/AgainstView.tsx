@@ -201,10 +201,14 @@ function Fit({ fitted, stage }: { readonly fitted: FittedReadings; readonly stag
   const wordsOf = (key: ParameterKey): string => PARAMETERS.find((one) => one.key === key)?.words ?? key;
   const sure = fitted.parameters.filter(({ open }) => open === undefined);
   const adopted = sure.filter(({ key }) => PARAMETERS.find((one) => one.key === key)?.kind === 'factor');
-  const value = (key: ParameterKey, at: number): string =>
-    PARAMETERS.find((one) => one.key === key)?.kind === 'lead'
+  // As many digits as the interval bears, and one more.
+  const value = (key: ParameterKey, at: number): string => {
+    const { low = 0, high = 0 } = fitted.parameters.find((one) => one.key === key) ?? {};
+    const digits = Math.min(6, Math.max(3, 1 - Math.floor(Math.log10(Math.max((high - low) / 2, 1e-9)))));
+    return PARAMETERS.find((one) => one.key === key)?.kind === 'lead'
       ? formatQuantity(at, 'ohm', 3)
-      : `${at.toFixed(3)} times`;
+      : `${at.toFixed(digits)} times`;
+  };
   const adopt = (): void => {
     const fault = putData(withFitted(stage, adopted));
     setSaid(

@@ -1,5 +1,5 @@
 import { readReadings, readingsCsv, regulationOf, type BenchRun, type BenchRunRow } from '@yundro/core';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { download } from '../shown/download';
 import { FileButton } from '../shown/FileButton';
@@ -9,8 +9,10 @@ import type { BenchFramed } from './BenchStation';
 import { pictureOf } from './picture';
 import { ReadingTable } from './ReadingTable';
 import { RunPick } from './RunPick';
+import { enter, letGo, saveAgain, saveLeft, useRunEdits } from './runEdits';
 import { useSetup } from './setup';
-import { emptyRun, underWay, useRuns } from './useRuns';
+import { emptyRun } from './emptyRun';
+import { underWay, useRuns } from './useRuns';
 import { api } from '../api/client';
 
 /** Largest file of readings, bytes. */
@@ -78,14 +80,16 @@ export function LogView({ frame }: BenchFramed) {
 }
 
 function ChosenRun({ row }: { readonly row: BenchRunRow }) {
-  const { save } = useRuns();
+  const { put: show } = useRuns();
   const stage = useSession((session) => session.document);
   const [said, setSaid] = useState<string>();
-  const { run } = row;
+  const edit = useRunEdits(({ edits }) => edits[row.id]);
+  const failed = edit?.failed;
   const busy = underWay(row);
+  const run = busy ? row.run : (edit?.run ?? row.run);
   const put = (part: Partial<BenchRun>, words?: string): void => {
     setSaid(words);
-    save.mutate({ row, run: { ...run, ...part } });
+    enter(row, { ...run, ...part }, show);
   };
   const bring = async (file: File): Promise<void> => {
     if (file.size > LARGEST) {
@@ -117,11 +121,26 @@ function ChosenRun({ row }: { readonly row: BenchRunRow }) {
           {run.problem}
         </p>
       )}
-      {save.error && (
+      {failed && (
         <p className="notice bad" role="alert">
-          Not saved: {save.error.message}
+          Not saved: {failed.sentence} What you entered is kept here.{' '}
+          <Button variant="plain" onClick={() => saveAgain(row.id, show, failed.newer?.revision)}>
+            {failed.newer ? 'Keep mine' : 'Save again'}
+          </Button>
+          {failed.newer && (
+            <Button
+              variant="plain"
+              onClick={() => {
+                letGo(row.id);
+                if (failed.newer) show(failed.newer);
+              }}
+            >
+              Take what is stored
+            </Button>
+          )}
         </p>
       )}
+      {edit && !failed && !busy && <Unsaved id={row.id} show={show} />}
       <ReadingTable
         readings={run.readings}
         instruments={run.instruments}
@@ -195,4 +214,10 @@ function Text({ label, value, most, long, onTake }: TextProps) {
       onKeyDown={({ key }) => key === 'Enter' && take()}
     />
   );
+}
+
+/** Entries that a closed page left behind are saved as the run is looked at again. */
+function Unsaved({ id, show }: { readonly id: string; readonly show: (row: BenchRunRow) => void }) {
+  useEffect(() => saveLeft(id, show));
+  return null;
 }

@@ -10,7 +10,8 @@ import type { BenchFramed } from './BenchStation';
 import { benchCondition } from './conditions';
 import { ReadingTable } from './ReadingTable';
 import { useSetup } from './setup';
-import { emptyRun, underWay, useRuns } from './useRuns';
+import { emptyRun } from './emptyRun';
+import { underWay, useRuns } from './useRuns';
 
 const KINDS: readonly { readonly kind: RunKind; readonly words: string }[] = [
   { kind: 'efficiency', words: 'Efficiency' },

@@ -10,6 +10,7 @@ import {
   type Stage,
 } from '@yundro/core';
 import { Fragment, useState, type ClipboardEvent, type KeyboardEvent, type ReactNode } from 'react';
+import { Button } from 'react-bootstrap';
 import { QuantityCell } from './QuantityCell';
 
 /** Columns that a line is entered in, in the order of the tab key. */
@@ -22,6 +23,8 @@ const ENTERED: readonly Channel[] = [
   'inductorRipple',
 ];
 
+/** Columns for readings at the other ends of the leads, and of heat: shown where they are wanted or read. */
+const FURTHER: readonly Channel[] = ['supplyVoltage', 'loadVoltage', 'temperature'];
 /** Of them, what power is worked from; the figures that follow stand behind. */
 const POWER = 4;
 
@@ -36,7 +39,11 @@ interface Props {
 /** Readings as a table made for speed: the tab key goes on, Enter goes down, a paste of several cells becomes lines. */
 export function ReadingTable({ readings, instruments, stage, onChange }: Props) {
   const flags = readingFlags(readings, instruments, stage);
-  const shown = ENTERED.filter(
+  const [further, setFurther] = useState<readonly Channel[]>([]);
+  const present = FURTHER.filter(
+    (channel) => further.includes(channel) || readings.some((one) => one[channel] !== undefined),
+  );
+  const shown = [...ENTERED, ...present].filter(
     (channel) => onChange !== undefined || readings.some((one) => one[channel] !== undefined),
   );
   const [fresh, setFresh] = useState(1);
@@ -99,58 +106,77 @@ export function ReadingTable({ readings, instruments, stage, onChange }: Props) 
     );
   };
   return (
-    <div
-      className="data-table reading-table"
-      onPaste={paste}
-      role="region"
-      aria-label="Readings, scrolled"
-      tabIndex={0}
-    >
-      <table className="plain" aria-label="Readings">
-        <thead>
-          <tr>
-            <th className="number">line</th>
-            {shown.slice(0, POWER).map(heading)}
-            <th className="number">efficiency</th>
-            <th className="number">loss</th>
-            {shown.slice(POWER).map(heading)}
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map((reading, row) => {
-            const { loss, efficiency } = derivedReading(reading, instruments);
-            const own = flags.filter((flag) => flag.row === row);
-            return (
-              // Lines have no names: they are counted.
-              <Fragment key={row}>
-                <tr className={own.some(({ leftOut }) => leftOut) ? 'left-out' : ''}>
-                  <td className="number quiet">{row + 1}</td>
-                  {shown.slice(0, POWER).map((channel, column) => cell(reading, row, channel, column))}
-                  <td className="number">
-                    {efficiency
-                      ? `${(100 * efficiency.value).toFixed(2)} ± ${(200 * efficiency.standard).toFixed(2)} %`
-                      : '–'}
-                  </td>
-                  <td className="number">
-                    {loss
-                      ? `${formatQuantity(loss.value, 'W', 3)} ± ${formatQuantity(2 * loss.standard, 'W', 1)}`
-                      : '–'}
-                  </td>
-                  {shown.slice(POWER).map((channel, column) => cell(reading, row, channel, column + POWER))}
-                </tr>
-                {own.map(({ code, sentence }) => (
-                  <tr key={code} className="remark">
-                    <td />
-                    <td colSpan={shown.length + 2} className="fault small">
-                      {sentence}
+    <>
+      <div
+        className="data-table reading-table"
+        onPaste={paste}
+        role="region"
+        aria-label="Readings, scrolled"
+        tabIndex={0}
+      >
+        <table className="plain" aria-label="Readings">
+          <thead>
+            <tr>
+              <th className="number">line</th>
+              {shown.slice(0, POWER).map(heading)}
+              <th className="number">efficiency</th>
+              <th className="number">loss</th>
+              {shown.slice(POWER).map(heading)}
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map((reading, row) => {
+              const { loss, efficiency } = derivedReading(reading, instruments);
+              const own = flags.filter((flag) => flag.row === row);
+              return (
+                // Lines have no names: they are counted.
+                <Fragment key={row}>
+                  <tr className={own.some(({ leftOut }) => leftOut) ? 'left-out' : ''}>
+                    <td className="number quiet">{row + 1}</td>
+                    {shown.slice(0, POWER).map((channel, column) => cell(reading, row, channel, column))}
+                    <td className="number">
+                      {efficiency
+                        ? `${(100 * efficiency.value).toFixed(2)} ± ${(200 * efficiency.standard).toFixed(2)} %`
+                        : '–'}
                     </td>
+                    <td className="number">
+                      {loss
+                        ? `${formatQuantity(loss.value, 'W', 3)} ± ${formatQuantity(2 * loss.standard, 'W', 1)}`
+                        : '–'}
+                    </td>
+                    {shown.slice(POWER).map((channel, column) => cell(reading, row, channel, column + POWER))}
                   </tr>
-                ))}
-              </Fragment>
-            );
-          })}
-        </tbody>
-      </table>
-    </div>
+                  {reading.note !== undefined && reading.note !== '' && (
+                    <tr className="remark">
+                      <td />
+                      <td colSpan={shown.length + 2} className="small quiet">
+                        {reading.note}
+                      </td>
+                    </tr>
+                  )}
+                  {own.map(({ code, sentence }) => (
+                    <tr key={code} className="remark">
+                      <td />
+                      <td colSpan={shown.length + 2} className="fault small">
+                        {sentence}
+                      </td>
+                    </tr>
+                  ))}
+                </Fragment>
+              );
+            })}
+          </tbody>
+        </table>
+      </div>
+      {onChange && (
+        <p className="small">
+          {FURTHER.filter((channel) => !present.includes(channel)).map((channel) => (
+            <Button key={channel} variant="plain" onClick={() => setFurther([...further, channel])}>
+              + {CHANNELS[channel].words}
+            </Button>
+          ))}
+        </p>
+      )}
+    </>
   );
 }

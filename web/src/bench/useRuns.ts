@@ -39,13 +39,6 @@ export function useRuns() {
     choose(row.id);
   };
   const create = useMutation({ mutationFn: (run: BenchRun) => api.createRun(stageId, run), onSuccess: put });
-  const save = useMutation({
-    mutationFn: ({ row, run }: { readonly row: BenchRunRow; readonly run: BenchRun }) =>
-      api.saveRun(row.id, row.revision, run),
-    onSuccess: put,
-    // A newer revision is there: what is stored is shown, what was typed stays in its field.
-    onError: () => void refresh(),
-  });
   return {
     stageId,
     runs,
@@ -54,7 +47,6 @@ export function useRuns() {
     refresh,
     put,
     create,
-    save,
     failure: found.error,
     retry: () => void found.refetch(),
   };
@@ -63,18 +55,3 @@ export function useRuns() {
 /** Words of a run for a list. */
 export const runWords = ({ run }: BenchRunRow): string =>
   `${run.title}${run.serial === '' ? '' : `, board ${run.serial}`}, ${new Date(run.date).toLocaleString('en-GB', { dateStyle: 'short', timeStyle: 'short' })}`;
-
-/** What a run is asked with before anything is measured. */
-export const emptyRun = (
-  part: Pick<BenchRun, 'kind' | 'title' | 'serial' | 'ambient' | 'instruments'> & Partial<BenchRun>,
-): BenchRun => ({
-  date: new Date().toISOString(),
-  notes: '',
-  points: [],
-  readings: [],
-  captures: [],
-  pictures: [],
-  state: 'entered',
-  problem: null,
-  ...part,
-});
