@@ -24,7 +24,16 @@ beforeAll(() => {
   const built = join(modules, '@yundro/core');
   const script = `import { packageCore } from ${JSON.stringify(join(root, 'scripts/packageCore.mjs'))}; packageCore(${JSON.stringify(built)});`;
   execFileSync(process.execPath, ['--input-type=module', '-e', script]);
-  for (const name of ['zod', 'ml-matrix', 'is-any-array', 'ml-array-rescale', 'ml-array-max', 'ml-array-min'])
+  for (const name of [
+    'zod',
+    'jstat',
+    'papaparse',
+    'ml-matrix',
+    'is-any-array',
+    'ml-array-rescale',
+    'ml-array-max',
+    'ml-array-min',
+  ])
     symlinkSync(join(root, 'node_modules', name), join(modules, name));
   writeFileSync(join(folder, 'package.json'), JSON.stringify({ type: 'module' }));
 });
