@@ -80,7 +80,7 @@ test('two hundred lines pasted with decimal commas; the log computes, flags, wri
     return [25.6, (12 * load) / 25.6 / 0.96, 12, load].map(comma).join('\t');
   });
   const text = ['Vin\tIin\tVout\tIout', ...lines].join('\r\n');
-  await page.getByLabel('input voltage, line 1').focus();
+  await page.getByLabel('input voltage, line 1', { exact: true }).focus();
   await page.evaluate((pasted) => {
     const data = new DataTransfer();
     data.setData('text', pasted);
@@ -89,13 +89,13 @@ test('two hundred lines pasted with decimal commas; the log computes, flags, wri
     );
   }, text);
   await expect(page.getByText(/^200 lines, decimal comma/)).toBeVisible();
-  await expect(page.getByLabel('output current, line 200')).toHaveValue(/^5\.475/);
+  await expect(page.getByLabel('output current, line 200', { exact: true })).toHaveValue(/^5\.475/);
   const table = page.getByRole('table', { name: 'Readings' });
   await expect(table.locator('tbody tr').first()).toContainText(/96\.0\d ±/);
   // By hand: a line that cannot be.
-  await page.getByLabel('input current, line 3').fill('0,1');
-  await page.getByLabel('input current, line 3').press('Enter');
-  await expect(page.getByLabel('input current, line 4')).toBeFocused();
+  await page.getByLabel('input current, line 3', { exact: true }).fill('0,1');
+  await page.getByLabel('input current, line 3', { exact: true }).press('Enter');
+  await expect(page.getByLabel('input current, line 4', { exact: true })).toBeFocused();
   await expect(table).toContainText('more than there can be');
   const written = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Write CSV' }).click();
@@ -104,7 +104,7 @@ test('two hundred lines pasted with decimal commas; the log computes, flags, wri
   expect(csv.trim().split('\r\n')).toHaveLength(201);
   await page.reload();
   await view(page, 'Log').click();
-  await expect(page.getByLabel('output current, line 200')).toHaveValue(/^5\.475/);
+  await expect(page.getByLabel('output current, line 200', { exact: true })).toHaveValue(/^5\.475/);
 });
 
 test('what to expect at each place, with its band and how to probe it', async ({ page }) => {
