@@ -265,6 +265,7 @@ export {
   type Happening,
   type Scenario,
 } from './transient/scenario.js';
+export { evenly } from './transient/evenly.js';
 export { simulate, type SimulatedRun, type SimulationOptions, type SimulationResult } from './transient/simulate.js';
 export { injectedSweep, injectLoop, type InjectedPoint } from './transient/injection.js';
 export type { FailedRun } from './transient/failedRun.js';
@@ -375,8 +376,8 @@ export {
   type SupplySetting,
 } from './board/benchBoard.js';
 export { boardInput, PREDICTED, ReadingPredictor, type PredictedChannel } from './board/predictReading.js';
-export { boardRun, type BenchCondition, type BoardRun } from './faults/boardRun.js';
-export { boardFeatures, evenly, featuresOf, type BoardFeatures, type NodeFeatures } from './faults/features.js';
+export { boardRun, type BenchCondition, type BoardRun } from './board/boardRun.js';
+export { boardFeatures, featuresOf, type BoardFeatures, type NodeFeatures } from './faults/features.js';
 export { FAULTS, type Fault } from './faults/faults.js';
 export {
   diagnose,
@@ -392,7 +393,7 @@ export { PARAMETERS, type FitParameter, type ParameterKey } from './estimation/p
 export { testPlan, type PlanStep } from './bringup/testPlan.js';
 export { reachOf, type PlannedPoint, type Reach } from './bringup/reach.js';
 export { expectedNodes, type ExpectedNode } from './bringup/expectedNodes.js';
-export { seenEdge, type SeenEdge } from './bringup/probeLead.js';
+export { switchNodeEdge, type SeenEdge } from './bringup/probeLead.js';
 export { coverageFactor } from './uncertainty/studentT.js';
 export { propagate, type Estimate, type Propagated } from './uncertainty/propagate.js';
 export { random } from './tolerance/random.js';

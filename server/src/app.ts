@@ -5,7 +5,7 @@ import expressStaticGzip from 'express-static-gzip';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
-import { healthSchema, STAGE_TEXT_LIMIT, stageJsonSchema } from '@yundro/core';
+import { healthSchema, RUN_TEXT_LIMIT, STAGE_TEXT_LIMIT, stageJsonSchema } from '@yundro/core';
 import { answer } from './answers.js';
 import type { Bench } from './bench/bench.js';
 import { BenchStore } from './bench/benchStore.js';
@@ -70,6 +70,8 @@ export function createApp({ database, logger, summaries, bench, allowedHosts = [
     response.setHeader('Cache-Control', 'no-store');
     next();
   });
+  // A run of the bench holds pictures too.
+  api.use(/^\/(runs\/|stages\/[^/]+\/runs$)/, express.json({ limit: RUN_TEXT_LIMIT, strict: true }));
   api.use(express.json({ limit: STAGE_TEXT_LIMIT, strict: true }));
   api.get('/health', async (_request, response) => {
     const reachable = await isReachable(database);
@@ -118,6 +120,10 @@ export function createApp({ database, logger, summaries, bench, allowedHosts = [
   return app;
 }
 
+/** Bytes that the reader of a body takes. */
+const limitOf = (error: unknown): number =>
+  error instanceof Error && 'limit' in error && typeof error.limit === 'number' ? error.limit : STAGE_TEXT_LIMIT;
+
 /** What went wrong, as one of the catalogue's problems. */
 function asApiError(error: unknown): ApiError | undefined {
   if (error instanceof ApiError) return error;
@@ -135,7 +141,7 @@ function asApiError(error: unknown): ApiError | undefined {
   }
   const type = error instanceof Error && 'type' in error ? error.type : undefined;
   if (type === 'entity.too.large')
-    return new ApiError('too-large', `A request may hold at most ${String(STAGE_TEXT_LIMIT / 1e6)} MB.`);
+    return new ApiError('too-large', `A request may hold at most ${String(limitOf(error) / 1e6)} MB.`);
   if (type === 'entity.parse.failed') return new ApiError('not-json', 'The body of the request is not complete JSON.');
   const status = error instanceof Error && 'status' in error ? error.status : undefined;
   if (error instanceof URIError) {

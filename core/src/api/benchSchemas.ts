@@ -4,6 +4,9 @@ import { readingSchema } from '../readings/reading.js';
 
 /** What of the bench crosses the JSON API. */
 
+/** Characters of a run as it is sent: some thousand lines and a few pictures. @public */
+export const RUN_TEXT_LIMIT = 4_000_000;
+
 /** What a run measures. @public */
 export const RUN_KINDS = [
   'log',
@@ -37,6 +40,30 @@ const pointSchema = z.strictObject({
   outputCurrent: z.number().min(0).max(1e4),
 });
 
+/** Where each instrument is spoken to: a host and a port. @public */
+export const addressesSchema = z.strictObject({
+  supply: text(120),
+  load: text(120),
+  meter: text(120).optional(),
+  oscilloscope: text(120).optional(),
+  analyser: text(120).optional(),
+});
+/** @public */
+export type Addresses = z.infer<typeof addressesSchema>;
+
+/** How the instruments measure. */
+const measuringSchema = z.strictObject({
+  addresses: addressesSchema,
+  /** A, at which the supply limits. */
+  supplyLimit: z.number().positive().max(1e4),
+  /** s, waited at each point before it is read. */
+  settling: z.number().min(0).max(600),
+  /** A: between what the load steps, in a run of steps. */
+  step: z.strictObject({ from: z.number().min(0).max(1e4), to: z.number().min(0).max(1e4) }).optional(),
+});
+/** @public */
+export type Measuring = z.infer<typeof measuringSchema>;
+
 /** One run of the log: what was measured, with what and of which board. @public */
 export const benchRunSchema = z.strictObject({
   kind: z.enum(RUN_KINDS),
@@ -50,8 +77,10 @@ export const benchRunSchema = z.strictObject({
   notes: text(20_000),
   instruments: instrumentsSchema,
   points: z.array(pointSchema).max(2_000),
-  readings: z.array(readingSchema).max(20_000),
+  readings: z.array(readingSchema).max(5_000),
   captures: z.array(captureSchema).max(40),
+  /** How the instruments were told to measure; absent of what was entered by hand. */
+  asked: measuringSchema.optional(),
   /** Pictures, as data of the page: PNG or JPEG. */
   pictures: z
     .array(
@@ -82,28 +111,8 @@ export const benchRunsSchema = z.strictObject({ runs: z.array(benchRunRowSchema)
 /** Saving a run that was entered or annotated by hand. @public */
 export const saveRunSchema = z.strictObject({ revision: z.int(), run: benchRunSchema });
 
-/** Where each instrument is spoken to: a host and a port. @public */
-export const addressesSchema = z.strictObject({
-  supply: text(120),
-  load: text(120),
-  meter: text(120).optional(),
-  oscilloscope: text(120).optional(),
-  analyser: text(120).optional(),
-});
-/** @public */
-export type Addresses = z.infer<typeof addressesSchema>;
-
-/** A run that the instruments do. @public */
-export const startRunSchema = z.strictObject({
-  run: benchRunSchema,
-  addresses: addressesSchema,
-  /** A, at which the supply limits. */
-  supplyLimit: z.number().positive().max(1e4),
-  /** s, waited at each point before it is read. */
-  settling: z.number().min(0).max(600),
-  /** A: between what the load steps, in a run of steps. */
-  step: z.strictObject({ from: z.number().min(0), to: z.number().min(0) }).optional(),
-});
+/** A run that the instruments do: it says how. @public */
+export const startRunSchema = benchRunSchema.extend({ asked: measuringSchema });
 /** @public */
 export type StartRun = z.infer<typeof startRunSchema>;
 

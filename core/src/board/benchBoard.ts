@@ -1,11 +1,11 @@
 import type { Instruments } from '../instruments/instruments.js';
-import { accuracyOf } from '../readings/derived.js';
+import { accuracyOf, isRead } from '../readings/derived.js';
 import { CHANNEL_NAMES, type Channel, type Reading } from '../readings/reading.js';
-import { completeStage, type CompleteStage } from '../stage/completeStage.js';
 import type { Stage } from '../stage/schema.js';
 import { random } from '../tolerance/random.js';
-import { simulate } from '../transient/simulate.js';
+import { evenly } from '../transient/evenly.js';
 import { normal } from '../uncertainty/coverageInterval.js';
+import { boardRun } from './boardRun.js';
 import { ReadingPredictor, type Leads, type PredictedReading } from './predictReading.js';
 
 /** How the supply is set. @public */
@@ -50,11 +50,16 @@ const ROUNDS = 4;
 /** Clock periods a supply in its limit is given to settle, and over which its readings are averaged. */
 const SETTLING = 600;
 const AVERAGED = 40;
+/** Samples of a period then. */
+const SAMPLES = 100;
+/** Share of its limit at which a supply says that it limits. */
+const LIMITS = 0.98;
+/** ohm, of a load that is off. */
+const UNLOADED = 1e4;
 
 /** A board as it was built, between a supply and a load: a stand-in for one on the table. @public */
 export class BenchBoard {
   private readonly predictor: ReadingPredictor;
-  private readonly complete: CompleteStage | undefined;
   private readonly known = new Map<string, BoardState>();
 
   /**
@@ -62,13 +67,11 @@ export class BenchBoard {
    * @param leads as they are, ohm.
    */
   constructor(
-    stage: Stage,
+    private readonly stage: Stage,
     private readonly leads: Leads,
     private readonly ambient = 25,
   ) {
     this.predictor = new ReadingPredictor(stage);
-    const made = completeStage(stage);
-    this.complete = made.ok ? made.value : undefined;
   }
 
   /** What is true at a setting of supply and load. */
@@ -97,32 +100,36 @@ export class BenchBoard {
     return this.simulated(supply, load);
   }
 
-  /** A supply in its limit, or a stage that has no steady state there: the switched simulation says where they stand. */
+  /**
+   * A supply in its limit, or a stage that has no steady state there: the switched simulation says where they stand. Throws where it
+   * cannot say.
+   */
   private simulated(supply: SupplySetting, load: LoadSetting): BoardState {
-    const { complete, leads } = this;
-    const set = Math.abs(complete?.stage.targets.outputVoltage ?? 0);
-    const stopped: BoardState = { ...DEAD, supplyVoltage: supply.voltage, inputVoltage: supply.voltage };
-    if (!complete) return stopped;
-    const resistance = !load.on ? 1e4 : load.mode === 'resistance' ? load.value : set / Math.max(load.value, 1e-3);
-    const run = simulate(
-      complete,
-      { inputVoltage: supply.voltage, load: { kind: 'resistance', resistance: resistance + leads.output } },
-      { start: 'settled', happenings: [], cycles: AVERAGED, supplyLimit: supply.limit },
-      { settling: SETTLING },
+    const { stage, leads } = this;
+    const set = Math.abs(stage.targets.outputVoltage);
+    const resistance = !load.on ? UNLOADED : load.mode === 'resistance' ? load.value : set / Math.max(load.value, 1e-3);
+    const run = boardRun(
+      { stage },
+      { inputVoltage: supply.voltage, supplyLimit: supply.limit, loadResistance: resistance + leads.output },
+      { cycles: AVERAGED, settling: SETTLING },
     );
-    if (run.kind !== 'run') return stopped;
+    if (typeof run === 'string') throw new Error(`the board cannot be simulated there: ${run}`);
     const { time, signals } = run.waveforms;
-    const mean = (name: string): number => {
-      const values = signals.find((one) => one.name === name)?.least ?? new Float64Array(0);
-      let area = 0;
-      for (let k = 1; k < time.length; k += 1)
-        area += (((values[k] ?? 0) + (values[k - 1] ?? 0)) / 2) * ((time[k] ?? 0) - (time[k - 1] ?? 0));
-      return area / ((time.at(-1) ?? 1) - (time[0] ?? 0));
+    const samples = (name: string): Float64Array =>
+      evenly(
+        time,
+        signals.find((one) => one.name === name)?.least ?? new Float64Array(time.length),
+        AVERAGED * SAMPLES,
+      );
+    const mean = (name: string): number => samples(name).reduce((sum, value) => sum + value, 0) / (AVERAGED * SAMPLES);
+    const height = (name: string): number => {
+      const sorted = samples(name).sort();
+      return (sorted.at(-1) ?? 0) - (sorted[0] ?? 0);
     };
     const inputCurrent = mean('input current');
+    const inputVoltage = mean('input voltage');
     const outputVoltage = mean('output voltage');
     const outputCurrent = Math.abs(outputVoltage) / (resistance + leads.output);
-    const inputVoltage = mean('input voltage');
     return {
       supplyVoltage: inputVoltage + leads.input * inputCurrent,
       inputVoltage,
@@ -130,9 +137,9 @@ export class BenchBoard {
       outputVoltage,
       outputCurrent,
       loadVoltage: outputVoltage - Math.sign(outputVoltage) * leads.output * outputCurrent,
-      outputRipple: run.measures.steadyOutputRipple,
-      inductorRipple: run.measures.peakInductorCurrent - run.measures.leastInductorCurrent,
-      limited: inputCurrent >= 0.98 * supply.limit,
+      outputRipple: height('output voltage'),
+      inductorRipple: height(stage.phases === 1 ? 'inductor current' : 'inductor current 1'),
+      limited: inputCurrent >= LIMITS * supply.limit,
     };
   }
 }
@@ -154,10 +161,9 @@ export class InstrumentErrors {
 
   /** What an instrument shows for a true value; undefined where there is no such instrument. */
   shown(channel: Channel, value: number): number | undefined {
-    const accuracy = accuracyOf(this.instruments, channel);
     const errors = this.byChannel.get(channel);
-    if (!accuracy || !errors) return undefined;
-    const { ofReading, fixed, resolution } = accuracy;
+    if (!isRead(this.instruments, channel) || !errors) return undefined;
+    const { ofReading, fixed, resolution } = accuracyOf(this.instruments, channel);
     const off = value * (1 + errors.gain * ofReading) + errors.offset * fixed;
     // What is read off a screen wavers by half a hundredth.
     const wavered =

@@ -1,11 +1,12 @@
 import { asBuilt } from '../board/asBuilt.js';
-import { boardRun, type BenchCondition } from '../faults/boardRun.js';
-import { boardFeatures, evenly, type BoardFeatures, type NodeFeatures } from '../faults/features.js';
+import { boardRun, type BenchCondition } from '../board/boardRun.js';
+import { boardFeatures, type BoardFeatures, type NodeFeatures } from '../faults/features.js';
 import { scalesOf } from '../faults/rank.js';
 import type { Instruments } from '../instruments/instruments.js';
 import { formatQuantity } from '../quantity/engineering.js';
 import type { Unit } from '../quantity/unit.js';
 import type { CompleteStage } from '../stage/completeStage.js';
+import { evenly } from '../transient/evenly.js';
 import type { Waveforms } from '../transient/recorder.js';
 
 /** What is to be seen at one place of a board. @public */
@@ -94,7 +95,7 @@ export function expectedNodes(
   progress: (share: number) => boolean = () => true,
 ): readonly ExpectedNode[] | string {
   const scales = scalesOf(complete);
-  const stated = boardRun(complete, undefined, condition);
+  const stated = boardRun(complete, condition);
   if (typeof stated === 'string') return stated;
   const { period, waveforms } = stated;
   const shown = (PERIODS * period) / stated.duration;
@@ -103,7 +104,7 @@ export function expectedNodes(
   const others: { readonly waveforms: Waveforms; readonly reads: BoardFeatures }[] = [];
   for (let k = 0; k < BOARDS; k += 1) {
     if (!progress(k / BOARDS)) return 'stopped';
-    const run = boardRun(asBuilt(complete, SEED, k), undefined, condition);
+    const run = boardRun(asBuilt(complete, SEED, k), condition);
     if (typeof run !== 'string')
       others.push({ waveforms: run.waveforms, reads: boardFeatures(run.waveforms, run.period, scales) });
   }

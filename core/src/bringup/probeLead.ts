@@ -1,3 +1,6 @@
+import { edgeTimes } from '../losses/switchTerms.js';
+import type { CompleteStage } from '../stage/completeStage.js';
+
 /** What a probe and its ground lead make of an edge. */
 export interface ProbeLead {
   /** m, of the ground lead: its loop has about a nanohenry to a millimetre (common practice). */
@@ -41,7 +44,6 @@ export interface SeenEdge {
  *
  * @param height V, of the edge.
  * @param riseTime s
- * @public
  */
 export function seenEdge(height: number, riseTime: number): SeenEdge {
   const lead = { length: GROUND_LEAD, ...USUAL_PROBE };
@@ -83,4 +85,18 @@ export function seenEdge(height: number, riseTime: number): SeenEdge {
     withLead: answer(lead),
     ring,
   };
+}
+
+/** s, of an edge where the record of the switch says too little of it. Common practice. */
+const USUAL_EDGE = 5e-9;
+
+/** The edge of the switch node as its main switch turns on, as it is seen: as quick as the engine has it for the losses. @public */
+export function switchNodeEdge(
+  complete: CompleteStage,
+  height: number,
+): SeenEdge & { readonly riseTime: number; readonly stated: boolean } {
+  const [leg] = complete.legs;
+  const fall = leg && edgeTimes(leg.main, complete.stage.control.gateDriver)?.fall;
+  const riseTime = fall ?? USUAL_EDGE;
+  return { ...seenEdge(height, riseTime), riseTime, stated: fall !== undefined };
 }

@@ -63,8 +63,14 @@ export function testPlan(complete: CompleteStage, instruments: Instruments): rea
   const { min, max } = targets.inputVoltage;
   const inputs = [...new Set([min, nominal, max])];
   const set = targets.outputVoltage;
-  const reach = (inputVoltage: number, outputCurrent: number): Reach =>
-    reachOf(complete, instruments, { inputVoltage, outputCurrent });
+  // Several steps ask for the same points.
+  const known = new Map<string, Reach>();
+  const reach = (inputVoltage: number, outputCurrent: number): Reach => {
+    const key = `${String(inputVoltage)} ${String(outputCurrent)}`;
+    const found = known.get(key) ?? reachOf(complete, instruments, { inputVoltage, outputCurrent });
+    known.set(key, found);
+    return found;
+  };
   const idle = operatingPoint(complete, { inputVoltage: min, load: { kind: 'current', current: 0 } });
   const quiescent = idle.kind === 'solved' ? idle.point.inputPower / min : 0;
   const firstLimit = Math.max(LEAST_LIMIT, FIRST_LIMIT * quiescent);

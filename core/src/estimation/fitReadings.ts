@@ -1,7 +1,7 @@
 import { EigenvalueDecomposition, inverse, Matrix } from 'ml-matrix';
 import { errorParts } from '../instruments/accuracy.js';
 import type { Instruments } from '../instruments/instruments.js';
-import { accuracyOf } from '../readings/derived.js';
+import { accuracyOf, leadUncertainty } from '../readings/derived.js';
 import type { Channel, Reading } from '../readings/reading.js';
 import type { Stage } from '../stage/schema.js';
 import { coverageHalfWidth, type ErrorSource } from '../uncertainty/coverageInterval.js';
@@ -37,6 +37,8 @@ export interface FittedReadings {
   }[];
   /** Root mean square of what is left, in standard uncertainties: about 1 or less where the model and the accuracies stated hold. */
   readonly left: number;
+  /** Lines that were fitted: of many, so many evenly chosen. */
+  readonly used: number;
   /** Lines that were not used, and why. */
   readonly unused: readonly { readonly row: number; readonly because: string }[];
 }
@@ -45,6 +47,8 @@ export interface FittedReadings {
 const STEP = { factor: 0.02, lead: 2e-3 };
 /** Rounds of Gauss's method at most, and the change of the parameters, in standard uncertainties, that ends it. */
 const MOST_ROUNDS = 8;
+/** Lines that are fitted at most. */
+const MOST_LINES = 60;
 /** Rounds in which the derivatives are worked anew. */
 const FRESH = 2;
 const STILL = 0.02;
@@ -69,6 +73,9 @@ const MODEL: Readonly<Record<(typeof PREDICTED)[number], number>> = {
   inductorRipple: 0.01,
 };
 
+/** Share of a figure below which digits are not told apart: no reading is known better. */
+const ROUNDING = 1e-6;
+
 /** One reading that a prediction is held against. */
 interface Observation {
   readonly row: number;
@@ -76,11 +83,10 @@ interface Observation {
   readonly read: number;
 }
 
-/** A source of error and how it goes into each observation. */
+/** A source of error, and what its standard uncertainty makes of each observation. */
 interface CommonError {
   readonly words: string;
   readonly effect: Float64Array;
-  /** Standard uncertainty of the source itself, its effect being per unit of it. */
   readonly shape: ErrorSource['shape'];
 }
 
@@ -114,7 +120,7 @@ export function fitReadings(
   if (parameters.length === 0) return 'Nothing is to be fitted: choose what may differ from its stated value.';
   const stated: Leads = instruments.leads;
   const unused: { row: number; because: string }[] = [];
-  const rows = readings.flatMap((reading, row) => {
+  const usable = readings.flatMap((reading, row) => {
     const because = leftOut.has(row)
       ? 'it is left out for its flags'
       : boardInput(reading, stated) === undefined
@@ -125,6 +131,9 @@ export function fitReadings(
     if (because !== undefined) unused.push({ row, because });
     return because === undefined ? [{ row, reading }] : [];
   });
+  // More lines of the same board say little more, and the errors they have in common are followed from each to each.
+  const every = Math.max(1, usable.length / MOST_LINES);
+  const rows = usable.filter((_, k) => Math.floor(k / every) !== Math.floor((k - 1) / every));
   const evaluate = (theta: readonly number[]): readonly (PredictedReading | undefined)[] => {
     const { leads, changed } = applied(stage, parameters, stated, theta);
     const predictor = new ReadingPredictor(changed);
@@ -158,6 +167,7 @@ export function fitReadings(
     rows,
     observations,
     instruments,
+    new Set(parameters.map(({ key }) => key)),
     vector(first),
     evaluateMoved(stage, stated, rows, ambient, observations, vector(first)),
   );
@@ -224,12 +234,14 @@ export function fitReadings(
         key,
         value,
         standard: Math.sqrt(parts.reduce((sum, { standard }) => sum + standard * standard, 0)),
-        low: value - half,
+        // Neither a part nor a lead has less than nothing.
+        low: Math.max(0, value - half),
         high: value + half,
         open: group && { with: group, toTell },
       };
     }),
     residuals,
+    used: rows.length,
     left: Math.sqrt(
       residuals.reduce((sum, { read: is, after, standard }) => sum + ((is - after) / standard) ** 2, 0) /
         residuals.length,
@@ -291,6 +303,7 @@ function errorModel(
   rows: readonly { readonly reading: Reading }[],
   observations: readonly Observation[],
   instruments: Instruments,
+  fitted: ReadonlySet<ParameterKey>,
   predicted: Float64Array,
   moved: Moved,
 ): { readonly weight: Matrix; readonly sources: readonly CommonError[] } {
@@ -309,23 +322,39 @@ function errorModel(
     sources.push({ words, effect, shape });
   };
   observations.forEach(({ channel, read }, i) => {
-    const accuracy = accuracyOf(instruments, channel);
-    for (const { kind, limit, common: shared } of accuracy ? errorParts(accuracy, read) : []) {
+    for (const { kind, limit, common: shared } of errorParts(accuracyOf(instruments, channel), read)) {
       const standard = limit / Math.sqrt(3);
       // With the sign of the reading, so that one gain moves all its readings one way.
       if (shared) common(`${channel} ${kind}`)[i] = standard * (kind === 'gain' ? Math.sign(read) || 1 : 1);
       else single(`${channel}, step of the display`, i, standard, 'rectangular');
     }
-    single('what the model leaves out', i, Math.abs(predicted[i] ?? 0) * MODEL[channel], 'normal');
+    const size = Math.abs(predicted[i] ?? 0);
+    single('what the model leaves out', i, Math.hypot(size * MODEL[channel], ROUNDING * size), 'normal');
+  });
+  const put = {
+    inputVoltage: moved('inputVoltage'),
+    outputCurrent: moved('outputCurrent'),
+  };
+  // A lead that is not fitted is known only so well: the drop that is reckoned with it errs the same way in every line.
+  const stated = { input: leadUncertainty(instruments.leads.input), output: leadUncertainty(instruments.leads.output) };
+  observations.forEach(({ row, channel }, i) => {
+    const { inputVoltage, supplyVoltage = 0, inputCurrent = 0, outputCurrent = 0 } = rows[row]?.reading ?? {};
+    if (!fitted.has('inputLead') && stated.input > 0) {
+      if (channel === 'supplyVoltage') common('lead from the supply')[i] = -stated.input * inputCurrent;
+      else if (inputVoltage === undefined && supplyVoltage > 0)
+        common('lead from the supply')[i] =
+          ((stated.input * inputCurrent) / supplyVoltage) * (put.inputVoltage[i] ?? 0);
+    }
+    if (!fitted.has('outputLead') && stated.output > 0 && channel === 'loadVoltage')
+      common('lead to the load')[i] = stated.output * outputCurrent;
   });
   for (const quantity of ['inputVoltage', 'outputCurrent'] as const) {
-    const effect = moved(quantity);
+    const effect = put[quantity];
     rows.forEach(({ reading }, row) => {
       const channel = quantity === 'inputVoltage' && reading.inputVoltage === undefined ? 'supplyVoltage' : quantity;
       const value = reading[channel] ?? 0;
-      const accuracy = accuracyOf(instruments, channel);
-      if (!accuracy || value === 0) return;
-      for (const { kind, limit, common: shared } of errorParts(accuracy, value)) {
+      if (value === 0) return;
+      for (const { kind, limit, common: shared } of errorParts(accuracyOf(instruments, channel), value)) {
         const relative = limit / Math.sqrt(3) / Math.abs(value);
         const own = shared ? common(`${channel} ${kind}`) : new Float64Array(count);
         observations.forEach(({ row: at, channel: seen }, i) => {
@@ -348,7 +377,7 @@ function errorModel(
       if (a === 0) continue;
       for (let j = 0; j < count; j += 1) covariance.set(i, j, covariance.get(i, j) + a * (effect[j] ?? 0));
     }
-  return { weight: inverse(covariance, true), sources };
+  return { weight: inverse(covariance), sources };
 }
 
 /** The information with a floor so low that only what the readings do not see at all is held by it. */

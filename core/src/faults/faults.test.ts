@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { benchStage } from '../../testing/benchStages.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import { randomOf } from '../tolerance/random.js';
-import { boardRun, type BenchCondition, type BoardRun } from './boardRun.js';
+import { boardRun, type BenchCondition, type BoardRun } from '../board/boardRun.js';
 import { boardFeatures, type BoardFeatures } from './features.js';
 import { FAULTS } from './faults.js';
 import { asBuilt } from '../board/asBuilt.js';
@@ -21,7 +21,8 @@ const faultCalled = (key: string) => FAULTS.find((one) => one.key === key);
 
 /** A board built by a seed, with a fault as bad as the seed has it, seen on an oscilloscope with errors of its own. */
 function seen(complete: CompleteStage, key: string, seed: number): BoardFeatures {
-  const run = boardRun(asBuilt(complete, 1000 + seed), faultCalled(key), CONDITION, randomOf(seed, 31)());
+  const built = asBuilt(complete, 1000 + seed);
+  const run = boardRun(faultCalled(key)?.board(built, randomOf(seed, 31)()) ?? built, CONDITION);
   if (typeof run === 'string') throw new Error(run);
   return boardFeatures(run.waveforms, run.period, scalesOf(complete), { seed, gain: 0.02, noise: 0.003 });
 }
@@ -72,7 +73,7 @@ describe('what cannot be told apart', () => {
 
 describe('pictures that are known', () => {
   const look = (key: string, severity = 0.5, complete = kindsOf.synchronous) => {
-    const run = boardRun(complete, faultCalled(key), CONDITION, severity) as BoardRun;
+    const run = boardRun(faultCalled(key)?.board(complete, severity) ?? complete, CONDITION) as BoardRun;
     return boardFeatures(run.waveforms, run.period, scalesOf(complete));
   };
 

@@ -1,15 +1,12 @@
+import type { Board } from '../board/boardRun.js';
+import { driveVoltage } from '../losses/switchTerms.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import { nominalInput } from '../stage/nominalInput.js';
 import type { Stage } from '../stage/schema.js';
+import { operatingPoint } from '../steady/operatingPoint.js';
 import { topologyOf } from '../topology/topologies.js';
 import type { SwitchPlace } from '../topology/topology.js';
-import type { Defect } from '../transient/defect.js';
-
-/** A board with something wrong: the stage as it then is, and what is drawn otherwise. */
-export interface FaultyBoard {
-  readonly stage: Stage;
-  readonly defect?: Defect;
-}
+import { GATE_SUPPLY } from '../transient/keptSignals.js';
 
 /** Something that goes wrong with a board of this kind. @public */
 export interface Fault {
@@ -30,7 +27,7 @@ export interface Fault {
   /**
    * @param severity 0 to 1: how bad it is, where it may be more or less.
    */
-  readonly board: (complete: CompleteStage, severity: number) => FaultyBoard;
+  readonly board: (complete: CompleteStage, severity: number) => Board;
 }
 
 const closesLoop = ({ stage }: CompleteStage): string | undefined =>
@@ -44,8 +41,7 @@ const rectifierOf = ({ stage }: CompleteStage): SwitchPlace => topologyOf(stage)
 /** Between `low` and `high`, by how bad it is. */
 const between = (low: number, high: number, severity: number): number => low + (high - low) * severity;
 
-/** V, of gates and of a threshold, where the stage states none. */
-const GATE_SUPPLY = 5;
+/** V, of a threshold where the record states none. Common practice. */
 const THRESHOLD = 2;
 /** Where a switch breaks down, over its rating. Common practice. */
 const BREAKDOWN = 1.15;
@@ -72,14 +68,19 @@ const nominalDuty = (stage: Stage): number =>
   }).idealDuty;
 
 /** V, that a high-side gate reaches without a supply above its source, less what the switch needs to carry current. */
-const unaidedReach = ({ control, parts }: Stage): number =>
-  (control.gateDriver?.voltage ?? GATE_SUPPLY) - (parts.highSide?.thresholdVoltage ?? THRESHOLD);
+const unaidedReach = ({ control, parts: { highSide } }: Stage): number =>
+  ((highSide && driveVoltage(highSide, control.gateDriver)) ?? GATE_SUPPLY) - (highSide?.thresholdVoltage ?? THRESHOLD);
 
-/** A, on the average in the inductor of each phase at full load and nominal input. */
-const averagePhaseCurrent = (stage: Stage): number => {
-  const feedsThroughout = topologyOf(stage).phase(0).inductor[1] === 'out';
-  return stage.targets.outputCurrent.max / stage.phases / (feedsThroughout ? 1 : 1 - nominalDuty(stage));
-};
+/** A, on the average in the inductor of each phase at full load and nominal input; the load's share where there is no steady state. */
+function averagePhaseCurrent(complete: CompleteStage): number {
+  const { stage } = complete;
+  const { max } = stage.targets.outputCurrent;
+  const found = operatingPoint(complete, {
+    inputVoltage: nominalInput(stage),
+    load: { kind: 'current', current: max },
+  });
+  return found.kind === 'solved' ? Math.abs(found.point.inductorCurrent.average) : max / stage.phases;
+}
 
 /** Where there is no more or less of it; where there is; where a value may be too small or too large. */
 const ALIKE = [[0.5]];
@@ -165,8 +166,9 @@ export const FAULTS: readonly Fault[] = [
     surest: 'The current of the choke with a current probe: a straight ramp that bends upward.',
     mend: 'A choke with more saturation current, or a higher switching frequency; at less load the picture is as it should be.',
     barred: () => undefined,
-    board: ({ stage, inductor }, severity) => {
-      const each = averagePhaseCurrent(stage);
+    board: (complete, severity) => {
+      const { stage, inductor } = complete;
+      const each = averagePhaseCurrent(complete);
       const part = stage.parts.inductor ?? inductor;
       return {
         stage: {
@@ -286,12 +288,12 @@ export const FAULTS: readonly Fault[] = [
     surest: 'The current of the choke: peaks at one height, whatever the load; less load brings the output back.',
     mend: 'Check the sense resistor and what sets the limit against the peak current of the station Inductor.',
     barred: closesLoop,
-    board: ({ stage }, severity) => ({
+    board: (complete, severity) => ({
       stage: {
-        ...stage,
+        ...complete.stage,
         control: {
-          ...stage.control,
-          currentLimit: averagePhaseCurrent(stage) * between(0.8, 0.5, severity),
+          ...complete.stage.control,
+          currentLimit: averagePhaseCurrent(complete) * between(0.8, 0.5, severity),
         },
       },
     }),

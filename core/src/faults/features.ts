@@ -1,3 +1,4 @@
+import { evenly } from '../transient/evenly.js';
 import type { Waveforms } from '../transient/recorder.js';
 import { random } from '../tolerance/random.js';
 import { normal } from '../uncertainty/coverageInterval.js';
@@ -23,6 +24,8 @@ export type BoardFeatures = Readonly<Record<string, NodeFeatures>>;
 
 /** Instants at which a period is looked at. */
 const LOOKED_AT = 400;
+/** Periods of a record that are looked at. */
+const MOST_PERIODS = 60;
 /** Share of the time beyond each level. */
 const BEYOND = 0.05;
 /** A waveform that moves less than this share of the largest voltage or current about has no pulses. */
@@ -31,51 +34,27 @@ const MOVES = 0.02;
 /** Noise of what is looked at by itself, as a share of that on a level. */
 const ALTERNATING_NOISE = 0.05;
 
-/** Values of a waveform at even distances, from its points. @public */
-export function evenly(time: Float64Array, values: Float64Array, count: number): Float64Array {
-  const first = time[0] ?? 0;
-  const span = (time.at(-1) ?? 0) - first;
-  const out = new Float64Array(count);
-  let k = 0;
-  for (let i = 0; i < count; i += 1) {
-    const t = first + (span * i) / (count - 1);
-    while (k + 2 < time.length && (time[k + 1] as number) < t) k += 1;
-    const t0 = time[k] as number;
-    const t1 = time[k + 1] as number;
-    const share = t1 > t0 ? Math.min(1, Math.max(0, (t - t0) / (t1 - t0))) : 1;
-    out[i] = (values[k] as number) * (1 - share) + (values[k + 1] as number) * share;
-  }
-  return out;
-}
-
-/** Instants of rising edges through a level, in samples; what wavers about it by less than a tenth of the swing is one edge. */
-function risingEdges(samples: Float64Array, level: number, swing: number): readonly number[] {
-  const edges: number[] = [];
-  let below = (samples[0] ?? 0) < level;
-  samples.forEach((value, i) => {
-    if (below && value > level + swing / 10) {
-      edges.push(i);
-      below = false;
-    } else if (!below && value < level - swing / 10) below = true;
-  });
-  return edges;
-}
-
-/** Lengths of the pulses above a level, in samples. */
-function pulseLengths(samples: Float64Array, level: number, swing: number): readonly number[] {
+/** The pulses above a level: how many begin, and how long each lasts that ends, in samples. What wavers by less than a tenth of the swing is one. */
+function pulsesIn(
+  samples: Float64Array,
+  level: number,
+  swing: number,
+): { readonly count: number; readonly lengths: readonly number[] } {
   const lengths: number[] = [];
+  let count = 0;
   let began: number | undefined;
   let above = (samples[0] ?? 0) > level;
   samples.forEach((value, i) => {
     if (!above && value > level + swing / 10) {
       above = true;
+      count += 1;
       began = i;
     } else if (above && value < level - swing / 10) {
       above = false;
       if (began !== undefined) lengths.push(i - began);
     }
   });
-  return lengths;
+  return { count, lengths };
 }
 
 /**
@@ -85,12 +64,22 @@ function pulseLengths(samples: Float64Array, level: number, swing: number): read
  * @public
  */
 export function featuresOf(
-  time: Float64Array,
-  least: Float64Array,
-  most: Float64Array,
+  whole: Float64Array,
+  lows: Float64Array,
+  highs: Float64Array,
   period: number,
   scale: number,
 ): NodeFeatures {
+  // A long record says no more than its last periods.
+  const from = Math.max(
+    0,
+    whole.findIndex((t) => t >= (whole.at(-1) ?? 0) - MOST_PERIODS * period),
+  );
+  const [time, least, most] = [whole, lows, highs].map((one) => one.subarray(from)) as [
+    Float64Array,
+    Float64Array,
+    Float64Array,
+  ];
   const span = (time.at(-1) ?? 0) - (time[0] ?? 0);
   const periods = span / period;
   const count = Math.max(2, Math.round(LOOKED_AT * periods));
@@ -110,7 +99,7 @@ export function featuresOf(
   const swing = high - low;
   const moves = swing > MOVES * scale;
   const middle = (high + low) / 2;
-  const lengths = moves ? pulseLengths(samples, middle, swing) : [];
+  const { count: begun, lengths } = moves ? pulsesIn(samples, middle, swing) : { count: 0, lengths: [] };
   const mean = samples.reduce((sum, value) => sum + value, 0) / count;
   const differences = lengths.slice(1).map((length, k) => Math.abs(length - (lengths[k] ?? length)));
   return {
@@ -120,7 +109,7 @@ export function featuresOf(
     high,
     peak,
     valley,
-    pulses: moves ? risingEdges(samples, middle, swing).length / periods : 0,
+    pulses: begun / periods,
     alternation: differences.length > 0 ? Math.max(...differences) / LOOKED_AT : 0,
   };
 }
@@ -143,22 +132,20 @@ export function boardFeatures(
 ): BoardFeatures {
   const next = random(errors?.seed ?? 1);
   return Object.fromEntries(
-    signals
-      .filter(({ name }) => name !== 'control voltage' && name !== 'load current')
-      .map(({ name, unit, least, most }) => {
-        const scale = unit === 'A' ? scales.current : scales.voltage;
-        const read = featuresOf(time, least, most, period, scale);
-        if (!errors) return [name, read];
-        const gain = 1 + errors.gain * (2 * next() - 1);
-        const seen = (value: number): number => value * gain + errors.noise * scale * normal(next);
-        const mean = seen(read.mean);
-        // What moves is looked at by itself, finer than the whole.
-        const moved = (value: number): number =>
-          mean +
-          (value - read.mean) * gain +
-          errors.noise * (ALTERNATING_NOISE * scale + read.peak - read.valley) * normal(next);
-        const { low, high, peak, valley } = read;
-        return [name, { ...read, mean, low: moved(low), high: moved(high), peak: moved(peak), valley: moved(valley) }];
-      }),
+    signals.map(({ name, unit, least, most }) => {
+      const scale = unit === 'A' ? scales.current : scales.voltage;
+      const read = featuresOf(time, least, most, period, scale);
+      if (!errors) return [name, read];
+      const gain = 1 + errors.gain * (2 * next() - 1);
+      const seen = (value: number): number => value * gain + errors.noise * scale * normal(next);
+      const mean = seen(read.mean);
+      // What moves is looked at by itself, finer than the whole.
+      const moved = (value: number): number =>
+        mean +
+        (value - read.mean) * gain +
+        errors.noise * (ALTERNATING_NOISE * scale + read.peak - read.valley) * normal(next);
+      const { low, high, peak, valley } = read;
+      return [name, { ...read, mean, low: moved(low), high: moved(high), peak: moved(peak), valley: moved(valley) }];
+    }),
   );
 }

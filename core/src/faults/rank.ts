@@ -1,6 +1,6 @@
 import { asBuilt, lowestBoard } from '../board/asBuilt.js';
 import type { CompleteStage } from '../stage/completeStage.js';
-import { boardRun, type BenchCondition } from './boardRun.js';
+import { boardRun, type BenchCondition } from '../board/boardRun.js';
 import { boardFeatures, type BoardFeatures, type NodeFeatures } from './features.js';
 import { FAULTS, type Fault } from './faults.js';
 
@@ -83,7 +83,7 @@ export function faultAtlas(
 ): FaultAtlas | string {
   const scales = scalesOf(complete);
   const look = (board: CompleteStage, fault: Fault | undefined, severity: number): BoardFeatures | string => {
-    const run = boardRun(board, fault, condition, severity);
+    const run = boardRun(fault?.board(board, severity) ?? board, condition);
     return typeof run === 'string' ? run : boardFeatures(run.waveforms, run.period, scales);
   };
   const healthy = look(complete, undefined, 0);

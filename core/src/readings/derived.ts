@@ -15,37 +15,53 @@ export interface DerivedReading {
   readonly corrected: readonly string[];
 }
 
-/** With what accuracy each channel is read: the meter where there is one, else the read-back. @public */
-export function accuracyOf(
-  { meters, supply, load, oscilloscope }: Instruments,
-  channel: Channel,
-): Accuracy | undefined {
-  switch (channel) {
-    case 'supplyVoltage':
-      return supply.readback.voltage;
-    case 'inputVoltage':
-      return meters.inputVoltage;
-    case 'inputCurrent':
-      return meters.inputCurrent ?? supply.readback.current;
-    case 'outputVoltage':
-      return meters.outputVoltage;
-    case 'outputCurrent':
-      return meters.outputCurrent ?? load.readback.current;
-    case 'loadVoltage':
-      return load.readback.voltage;
-    case 'outputRipple':
-      return oscilloscope && { ofReading: oscilloscope.accuracy, fixed: 2 * oscilloscope.noise, resolution: 0 };
-    case 'inductorRipple':
-      return (
-        oscilloscope?.currentProbe && { ofReading: oscilloscope.currentProbe.accuracy, fixed: 0.01, resolution: 0.01 }
-      );
-    case 'temperature':
-      return { ofReading: 0, fixed: 2, resolution: 0.1 };
-  }
+/** Whether there is an instrument for a channel. */
+export function isRead({ meters, oscilloscope }: Instruments, channel: Channel): boolean {
+  if (channel === 'inputVoltage' || channel === 'outputVoltage') return meters[channel] !== undefined;
+  if (channel === 'outputRipple') return oscilloscope !== undefined;
+  if (channel === 'inductorRipple') return oscilloscope?.currentProbe !== undefined;
+  return true;
+}
+
+/** Of an oscilloscope and a current probe that are not stated: a ratio, and A. Common practice. */
+const USUAL_SCREEN = { accuracy: 0.03, noise: 0.001 };
+const USUAL_CURRENT_PROBE = { accuracy: 0.03 };
+/** A, that a current probe drifts, and a step of its screen. */
+const PROBE_OFFSET = 0.01;
+/** °C, of a thermocouple or a camera. */
+const THERMOMETER: Accuracy = { ofReading: 0, fixed: 2, resolution: 0.1 };
+
+/**
+ * With what accuracy each channel is read: that of the meter; where none is stated, the read-back's of supply or load, or a usual one. A
+ * reading is never taken for exact.
+ *
+ * @public
+ */
+export function accuracyOf({ meters, supply, load, oscilloscope }: Instruments, channel: Channel): Accuracy {
+  const screen = oscilloscope ?? USUAL_SCREEN;
+  const accuracies: Readonly<Record<Channel, Accuracy>> = {
+    supplyVoltage: supply.readback.voltage,
+    inputVoltage: meters.inputVoltage ?? supply.readback.voltage,
+    inputCurrent: meters.inputCurrent ?? supply.readback.current,
+    outputVoltage: meters.outputVoltage ?? load.readback.voltage,
+    outputCurrent: meters.outputCurrent ?? load.readback.current,
+    loadVoltage: load.readback.voltage,
+    outputRipple: { ofReading: screen.accuracy, fixed: 2 * screen.noise, resolution: 0 },
+    inductorRipple: {
+      ofReading: (oscilloscope?.currentProbe ?? USUAL_CURRENT_PROBE).accuracy,
+      fixed: PROBE_OFFSET,
+      resolution: PROBE_OFFSET,
+    },
+    temperature: THERMOMETER,
+  };
+  return accuracies[channel];
 }
 
 /** A lead's resistance is known to so much of itself where it was only stated. Common practice. */
 const LEAD_KNOWN_TO = 0.2;
+
+/** Standard uncertainty of a lead's stated resistance, ohm. */
+export const leadUncertainty = (resistance: number): number => (LEAD_KNOWN_TO * resistance) / Math.sqrt(3);
 
 /**
  * Power, loss and efficiency of one line of the log, with what the accuracy of the instruments makes of them. A voltage that was read at
@@ -61,15 +77,14 @@ export function derivedReading(reading: Reading, instruments: Instruments): Deri
   const inputs: { readonly name: string; readonly estimate: Estimate }[] = [];
   const given = (channel: Channel): boolean => {
     const value = reading[channel];
-    const accuracy = accuracyOf(instruments, channel);
     if (value === undefined) return false;
-    const standard = accuracy ? standardUncertainty(accuracy, value) : 0;
+    const standard = standardUncertainty(accuracyOf(instruments, channel), value);
     inputs.push({ name: channel, estimate: { value, standard } });
     return true;
   };
   const lead = (name: 'input' | 'output'): void => {
     const resistance = instruments.leads[name];
-    inputs.push({ name, estimate: { value: resistance, standard: (LEAD_KNOWN_TO * resistance) / Math.sqrt(3) } });
+    inputs.push({ name, estimate: { value: resistance, standard: leadUncertainty(resistance) } });
   };
   const currents = { input: given('inputCurrent'), output: given('outputCurrent') };
   const corrected: string[] = [];
@@ -148,7 +163,7 @@ export function regulationOf(
   const most = Math.max(...outputs);
   const least = Math.min(...outputs);
   const middle = Math.abs((most + least) / 2);
-  const accuracy = accuracyOf(instruments, 'outputVoltage') ?? instruments.load.readback.voltage;
+  const accuracy = accuracyOf(instruments, 'outputVoltage');
   // Two roundings, each ± half a step.
   const standard = Math.hypot(
     (accuracy.resolution / 2) * Math.sqrt(2 / 3),

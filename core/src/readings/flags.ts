@@ -1,7 +1,7 @@
 import type { Instruments } from '../instruments/instruments.js';
 import type { Stage } from '../stage/schema.js';
 import { formatQuantity } from '../quantity/engineering.js';
-import { derivedReading } from './derived.js';
+import { accuracyOf, derivedReading, type DerivedReading } from './derived.js';
 import type { Reading } from './reading.js';
 
 /** What is the matter with a line of the log. @public */
@@ -37,12 +37,14 @@ const LEAD_DROP = 0.02;
  * What cannot be, or is not what it looks like, in the lines of a log: an efficiency above one beyond its uncertainty, a supply in its
  * limit, an output that sags, readings that creep with heat or drift, exchanged leads, a lead that drops much.
  *
+ * @param derived what follows from each line, where it is at hand.
  * @public
  */
 export function readingFlags(
   readings: readonly Reading[],
   instruments: Instruments,
   stage: Stage,
+  derived: readonly DerivedReading[] = readings.map((reading) => derivedReading(reading, instruments)),
 ): readonly ReadingFlag[] {
   const { outputVoltage: set, outputVoltageTolerance = USUAL_TOLERANCE } = stage.targets;
   const filtered = stage.parts.outputFilter !== undefined;
@@ -50,8 +52,9 @@ export function readingFlags(
   const add = (row: number, code: ReadingFlag['code'], sentence: string, leftOut: boolean): void => {
     flags.push({ row, code, sentence, leftOut });
   };
+  const points = new Points();
   readings.forEach((reading, row) => {
-    const { efficiency, outputVoltage, inputVoltage } = derivedReading(reading, instruments);
+    const { efficiency, outputVoltage, inputVoltage, loss } = derived[row] ?? derivedReading(reading, instruments);
     const limited =
       reading.limited === true ||
       (reading.inputCurrent !== undefined && reading.inputCurrent >= NEAR_LIMIT * instruments.supply.currentMax);
@@ -105,27 +108,19 @@ export function readingFlags(
           false,
         );
     }
-    const { loss } = derivedReading(reading, instruments);
-    const earlier = readings
-      .slice(0, row)
-      .findLastIndex(
-        (one) =>
-          close(one.outputCurrent, reading.outputCurrent) &&
-          close(one.inputVoltage ?? one.supplyVoltage, reading.inputVoltage ?? reading.supplyVoltage),
-      );
-    const before = readings[earlier];
-    if (before && loss) {
-      const { loss: then } = derivedReading(before, instruments);
+    const earlier = points.before(reading, row);
+    const then = earlier === undefined ? undefined : derived[earlier]?.loss;
+    if (earlier !== undefined && then && loss) {
       // Two readings of the same meters: errors of gain fall out of their difference.
       const steps = resolutionOfLoss(reading, instruments);
-      if (then && loss.value - then.value > Math.max(CREEPS * then.value, 3 * steps))
+      if (loss.value - then.value > Math.max(CREEPS * then.value, 3 * steps))
         add(
           row,
           'thermal-creep',
           `The loss has risen by ${formatQuantity(loss.value - then.value, 'W', 2)} since line ${String(earlier + 1)} at the same point: parts are getting warm; wait until it stands.`,
           false,
         );
-      else if (then && then.value - loss.value > Math.max(CREEPS * 2 * then.value, 3 * steps))
+      else if (then.value - loss.value > Math.max(CREEPS * 2 * then.value, 3 * steps))
         add(
           row,
           'drift',
@@ -137,14 +132,36 @@ export function readingFlags(
   return flags;
 }
 
-const close = (a: number | undefined, b: number | undefined): boolean =>
-  a !== undefined && b !== undefined && Math.abs(a - b) <= SAME * Math.max(Math.abs(a), Math.abs(b), 1e-6);
+/** Lines by the point they were read at: the last one at a point is found without going through all before. */
+class Points {
+  private readonly byLoad = new Map<number, { readonly load: number; readonly input: number; row: number }[]>();
+
+  /** The last line before at the same point, this one being the last from now on; undefined where there is none. */
+  before({ outputCurrent, inputVoltage, supplyVoltage }: Reading, row: number): number | undefined {
+    const input = inputVoltage ?? supplyVoltage;
+    if (outputCurrent === undefined || input === undefined) return undefined;
+    // Loads that are the same lie in one class or in two beside each other.
+    const place = Math.round(Math.log(Math.max(Math.abs(outputCurrent), LEAST_LOAD)) / SAME);
+    const near = [place, place - 1, place + 1].flatMap((at) => this.byLoad.get(at) ?? []);
+    const found = near.find((one) => close(one.load, outputCurrent) && close(one.input, input));
+    const earlier = found?.row;
+    if (found) found.row = row;
+    else this.byLoad.set(place, [...(this.byLoad.get(place) ?? []), { load: outputCurrent, input, row }]);
+    return earlier;
+  }
+}
+
+/** A: smaller loads are one. */
+const LEAST_LOAD = 1e-6;
+const close = (a: number, b: number): boolean =>
+  Math.abs(a - b) <= SAME * Math.max(Math.abs(a), Math.abs(b), LEAST_LOAD);
 
 /** W, that the steps of the displays leave of a difference of losses. */
-function resolutionOfLoss(reading: Reading, { meters, supply, load }: Instruments): number {
-  const iin = meters.inputCurrent ?? supply.readback.current;
-  const iout = meters.outputCurrent ?? load.readback.current;
+function resolutionOfLoss(reading: Reading, instruments: Instruments): number {
   const vin = Math.abs(reading.inputVoltage ?? reading.supplyVoltage ?? 0);
   const vout = Math.abs(reading.outputVoltage ?? reading.loadVoltage ?? 0);
-  return Math.hypot(vin * iin.resolution, vout * iout.resolution);
+  return Math.hypot(
+    vin * accuracyOf(instruments, 'inputCurrent').resolution,
+    vout * accuracyOf(instruments, 'outputCurrent').resolution,
+  );
 }

@@ -15,7 +15,7 @@ export interface ReadReadings {
 }
 
 /** Lines of one paste or file. */
-const MOST = 20_000;
+const MOST = 5_000;
 
 /** What heads a column, as people and instruments write it. The first that fits. */
 const HEADINGS: readonly (readonly [RegExp, Channel | 'limited' | 'note' | 'at'])[] = [
@@ -92,7 +92,7 @@ export function readReadings(
     return `The text has ${String(width)} columns and no heading: put one above it that names them, such as Vin, Iin, Vout, Iout (those four are taken without).`;
   if (!columns.some((column) => column !== undefined && column in CHANNELS))
     return `None of the headings ${first.map((cell) => `“${cell}”`).join(', ')} names a reading: ${CHANNEL_NAMES.map((name) => CHANNELS[name].short).join(', ')}.`;
-  const { settled } = commasOf(body.flat());
+  const { settled, ambiguous } = commasOf(body.flat());
   // A table whose comma may be either is taken by what most such tables mean: three digits behind a comma are a fraction of an ampere.
   const meaning = options.commas ?? settled ?? 'decimal';
   const unread: { line: number; column: number; text: string }[] = [];
@@ -104,9 +104,9 @@ export function readReadings(
       if (column === 'note') reading['note'] = cell.slice(0, 500);
       else if (column === 'limited') reading['limited'] = /^(1|true|yes|ja|x|limit|cc)$/i.test(cell);
       else {
-        const value = numberIn(cell, column, meaning);
+        const value = numberIn(cell, column, meaning, headed ? factorOf(first[c] ?? '') : 1);
         if (value === undefined) unread.push({ line: k + 1 + (headed ? 1 : 0), column: c + 1, text: cell });
-        else reading[column] = value * (headed ? factorOf(first[c] ?? '') : 1);
+        else reading[column] = value;
       }
     });
     return reading;
@@ -120,16 +120,21 @@ export function readReadings(
     readings,
     columns,
     unread,
-    taken: `${String(readings.length)} lines, decimal ${meaning === 'decimal' && /\d,\d/.test(text) && delimiter !== ',' ? 'comma' : 'point'}; ${named.join(', ')}`,
+    taken: `${String(readings.length)} lines, decimal ${meaning === 'decimal' && /\d,\d/.test(text) && delimiter !== ',' ? 'comma' : 'point'}; ${named.join(', ')}${
+      ambiguous !== undefined && settled === undefined && delimiter !== ','
+        ? `; “${ambiguous}” was read as ${withoutComma(ambiguous, meaning) ?? ambiguous}`
+        : ''
+    }`,
   };
 }
 
 const columnOf = (heading: string): ReadReadings['columns'][number] =>
   HEADINGS.find(([pattern]) => pattern.test(heading.trim()))?.[1];
 
-function numberIn(cell: string, column: Channel | 'at', commas: CommaMeaning): number | undefined {
+/** The number in a cell, in SI units. The factor of a heading's unit is for bare numbers: a cell that carries its own unit means that. */
+function numberIn(cell: string, column: Channel | 'at', commas: CommaMeaning, factor: number): number | undefined {
   const plain = withoutComma(cell, commas) ?? cell;
-  if (/^[-+]?(\d+\.?\d*|\.\d+)(e[-+]?\d+)?$/i.test(plain)) return Number(plain);
+  if (/^[-+]?(\d+\.?\d*|\.\d+)(e[-+]?\d+)?$/i.test(plain)) return Number(plain) * factor;
   const read = parseQuantity(plain, column === 'at' ? 's' : CHANNELS[column].unit);
   return read.ok ? read.value : undefined;
 }

@@ -1,4 +1,5 @@
 import { LOAD_TEST } from '../smallsignal/loopCircuit.js';
+import { driveVoltage } from '../losses/switchTerms.js';
 import { LOOP } from '../controller/loopNames.js';
 import { LEVELS, type Configuration } from './configuration.js';
 import { SUPPLY_CURRENT } from './defect.js';
@@ -46,8 +47,8 @@ export function keptSignals(
   ];
 }
 
-/** V, of the gates' supply where none is stated. */
-const GATE_SUPPLY = 5;
+/** V, of the gates' supply where neither driver nor record states one. Common practice. */
+export const GATE_SUPPLY = 5;
 
 /**
  * What a probe finds besides: the feedback node, and the gates of the first phase against ground, which rise by the gate's supply over their
@@ -60,7 +61,8 @@ function probedSignals({
   complete,
 }: Pick<SimulatedStage, 'powerStage' | 'controller' | 'phases' | 'complete'>): readonly Kept[] {
   const [first] = phases;
-  const supply = complete.stage.control.gateDriver?.voltage ?? GATE_SUPPLY;
+  const [leg] = complete.legs;
+  const supply = (leg && driveVoltage(leg.main, complete.stage.control.gateDriver)) ?? GATE_SUPPLY;
   const { elements } = powerStage.circuit;
   // An N-channel switch has its source where the anode of its body diode is.
   const gates = (first?.legs ?? []).flatMap(({ cell }) => [

@@ -1,10 +1,18 @@
 import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals';
 import { setTimeout as wait } from 'node:timers/promises';
-import { USUAL_INSTRUMENTS, type Addresses, type BenchRunRow, type StartRun } from '@yundro/core';
+import {
+  USUAL_INSTRUMENTS,
+  type Addresses,
+  type BenchRun,
+  type BenchRunRow,
+  type Measuring,
+  type StartRun,
+} from '@yundro/core';
 import { plainBoard, plainInstrument, type PlainInstrument } from '../../testing/plainInstrument.js';
 import { testApp, type TestApp } from '../../testing/testApp.js';
-import { hullBus } from '../../testing/benchStage.js';
+import { benchBuck } from '../../testing/benchStage.js';
 import { addressOf } from './address.js';
+import { BenchStore } from './benchStore.js';
 import { calledInstruments } from './drivers.js';
 import { InstrumentLine } from './line.js';
 
@@ -12,33 +20,34 @@ let app: TestApp;
 let stageId: string;
 beforeAll(async () => {
   app = await testApp();
-  const project = await app.store.createProject('Bench', [hullBus]);
+  const project = await app.store.createProject('Bench', [benchBuck]);
   const [found] = (await app.store.shelf()).filter(({ id }) => id === project);
   stageId = found?.stages[0]?.id ?? '';
 }, 120_000);
 afterAll(() => app.close());
 
-const asked = (addresses: Addresses, over: Partial<StartRun['run']> = {}): StartRun => ({
-  run: {
-    kind: 'efficiency',
-    title: 'Efficiency',
-    serial: 'B-7',
-    date: '2026-11-30T12:00:00.000Z',
-    ambient: 23,
-    notes: '',
-    instruments: USUAL_INSTRUMENTS,
-    points: [0.5, 1, 2].map((outputCurrent) => ({ inputVoltage: 12, outputCurrent })),
-    readings: [],
-    captures: [],
-    pictures: [],
-    state: 'entered',
-    problem: null,
-    ...over,
-  },
-  addresses,
-  supplyLimit: 5,
-  settling: 0.01,
+type Over = Partial<Omit<StartRun, 'asked'>>;
+const entered = (over: Over = {}): BenchRun => ({
+  kind: 'efficiency',
+  title: 'Efficiency',
+  serial: 'B-7',
+  date: '2026-11-30T12:00:00.000Z',
+  ambient: 23,
+  notes: '',
+  instruments: USUAL_INSTRUMENTS,
+  points: [0.5, 1, 2].map((outputCurrent) => ({ inputVoltage: 12, outputCurrent })),
+  readings: [],
+  captures: [],
+  pictures: [],
+  state: 'entered',
+  problem: null,
+  ...over,
 });
+const asked = (addresses: Addresses, over: Over = {}, how: Partial<Measuring> = {}): StartRun => ({
+  ...entered(over),
+  asked: { addresses, supplyLimit: 5, settling: 0.01, ...how },
+});
+const measure = (run: StartRun) => app.api.post(`/api/stages/${stageId}/measure`).send(run);
 const runNow = async (id: string): Promise<BenchRunRow> => (await app.api.get(`/api/runs/${id}`)).body as BenchRunRow;
 async function until(id: string, done: (row: BenchRunRow) => boolean): Promise<BenchRunRow> {
   for (let k = 0; k < 1200; k += 1) {
@@ -57,7 +66,7 @@ describe('the simulated instruments over a socket', () => {
     expect(made.status).toBe(201);
     const { addresses } = (made.body as { standIns: { addresses: Addresses } }).standIns;
     expect(Object.keys(addresses).sort()).toEqual(['analyser', 'load', 'meter', 'oscilloscope', 'supply']);
-    const started = await app.api.post(`/api/stages/${stageId}/measure`).send(asked(addresses));
+    const started = await measure(asked(addresses));
     expect(started.status).toBe(201);
     const { run } = await until((started.body as BenchRunRow).id, over);
     expect(run.problem).toBeNull();
@@ -77,18 +86,14 @@ describe('the simulated instruments over a socket', () => {
 
   test('a load step and a loop are captured', async () => {
     const { addresses } = app.bench.standIns().standIns ?? { addresses: { supply: '', load: '' } };
-    const step = await app.api.post(`/api/stages/${stageId}/measure`).send({
-      ...asked(addresses, { kind: 'load-step', points: [{ inputVoltage: 12, outputCurrent: 3 }] }),
-      step: { from: 1, to: 3 },
-    });
+    const points = [{ inputVoltage: 12, outputCurrent: 3 }];
+    const step = await measure(asked(addresses, { kind: 'load-step', points }, { step: { from: 1, to: 3 } }));
     const stepped = await until((step.body as BenchRunRow).id, over);
     expect(stepped.run.problem).toBeNull();
     const output = stepped.run.captures[0]?.columns.find(({ name }) => name === 'output voltage')?.values ?? [];
     expect(output).toHaveLength(2000);
     expect(Math.min(...output)).toBeLessThan(7.45);
-    const loop = await app.api
-      .post(`/api/stages/${stageId}/measure`)
-      .send(asked(addresses, { kind: 'loop', points: [{ inputVoltage: 12, outputCurrent: 2 }] }));
+    const loop = await measure(asked(addresses, { kind: 'loop', points: [{ inputVoltage: 12, outputCurrent: 2 }] }));
     const swept = await until((loop.body as BenchRunRow).id, over);
     expect(swept.run.problem).toBeNull();
     const gain = swept.run.captures[0]?.columns[0]?.values ?? [];
@@ -147,7 +152,7 @@ describe('a second stand-in, written independently', () => {
   });
 
   test('a run goes through, and everything is off at its end', async () => {
-    const started = await app.api.post(`/api/stages/${stageId}/measure`).send(asked(at()));
+    const started = await measure(asked(at()));
     const { run } = await until((started.body as BenchRunRow).id, over);
     expect([run.state, run.problem]).toEqual(['done', null]);
     expect(run.readings.map(({ outputVoltage }) => outputVoltage)).toEqual([5.0001, 5.0001, 5.0001]);
@@ -170,15 +175,18 @@ describe('an instrument lost in mid-sweep', () => {
   afterEach(async () => {
     for (const one of there) await one.pull().catch(() => undefined);
   });
+  /** A run of many points, so many of them read. */
+  const begun = async (addresses: Addresses, read: number): Promise<string> => {
+    const started = await measure(asked(addresses, long, { settling: 0.05 }));
+    const { id } = started.body as BenchRunRow;
+    await until(id, ({ run }) => run.readings.length >= read);
+    return id;
+  };
   const long = { points: Array.from({ length: 12 }, (_, k) => ({ inputVoltage: 12, outputCurrent: (k + 1) / 10 })) };
 
   test('the output is off, every reading is kept, and the run is taken up where it was', async () => {
     const addresses = await three();
-    const started = await app.api
-      .post(`/api/stages/${stageId}/measure`)
-      .send({ ...asked(addresses, long), settling: 0.05 });
-    const { id } = started.body as BenchRunRow;
-    await until(id, ({ run }) => run.readings.length >= 3);
+    const id = await begun(addresses, 3);
     expect(board.on).toBe(true);
     await there[2]?.pull();
     const lost = await until(id, over);
@@ -203,13 +211,17 @@ describe('an instrument lost in mid-sweep', () => {
     run.readings.forEach(({ outputCurrent = 0 }, k) => expect(outputCurrent).toBeCloseTo((k + 1) / 10, 6));
   }, 60_000);
 
+  test('of two runs that are asked for at the same time one is refused', async () => {
+    const addresses = await three();
+    const both = await Promise.all([measure(asked(addresses)), measure(asked(addresses))]);
+    expect(both.map(({ status }) => status).sort()).toEqual([201, 409]);
+    const made = both.find(({ status }) => status === 201)?.body as BenchRunRow;
+    expect((await until(made.id, over)).run.state).toBe('done');
+  });
+
   test('a supply that is lost is called again to be switched off', async () => {
     const addresses = await three();
-    const started = await app.api
-      .post(`/api/stages/${stageId}/measure`)
-      .send({ ...asked(addresses, long), settling: 0.05 });
-    const { id } = started.body as BenchRunRow;
-    await until(id, ({ run }) => run.readings.length >= 2);
+    const id = await begun(addresses, 2);
     const port = there[0]?.port ?? 0;
     await there[0]?.pull();
     // The plug is in again a moment later, the output still on.
@@ -222,11 +234,7 @@ describe('an instrument lost in mid-sweep', () => {
 
   test('a supply that stays lost is told of: by hand', async () => {
     const addresses = await three();
-    const started = await app.api
-      .post(`/api/stages/${stageId}/measure`)
-      .send({ ...asked(addresses, long), settling: 0.05 });
-    const { id } = started.body as BenchRunRow;
-    await until(id, ({ run }) => run.readings.length >= 2);
+    const id = await begun(addresses, 2);
     await there[0]?.pull();
     const { run } = await until(id, over);
     expect(run.problem).toContain('Switch it off by hand before you touch the board.');
@@ -235,13 +243,15 @@ describe('an instrument lost in mid-sweep', () => {
 
   test('a run is paused with nothing under power, goes on, and is ended; two at a time are refused', async () => {
     const addresses = await three();
-    const started = await app.api
-      .post(`/api/stages/${stageId}/measure`)
-      .send({ ...asked(addresses, long), settling: 0.05 });
-    const { id } = started.body as BenchRunRow;
-    await until(id, ({ run }) => run.readings.length >= 1);
-    const second = await app.api.post(`/api/stages/${stageId}/measure`).send(asked(addresses));
+    const id = await begun(addresses, 1);
+    const second = await measure(asked(addresses));
     expect([second.status, (second.body as { type: string }).type]).toEqual([409, '/problems/bench-busy']);
+    // Nor is what its instruments write overwritten by a page.
+    const present = await runNow(id);
+    const put = await app.api
+      .put(`/api/runs/${id}`)
+      .send({ revision: present.revision, run: entered({ notes: 'mine' }) });
+    expect([put.status, (put.body as { type: string }).type]).toEqual([409, '/problems/bench-busy']);
     await app.api.post(`/api/runs/${id}/pause`);
     await until(id, ({ run }) => run.state === 'paused');
     expect([board.on, board.drawing]).toEqual([false, false]);
@@ -274,9 +284,7 @@ describe('who is spoken to', () => {
     }
   });
   test('a run with a foreign address is refused before anything is spoken to', async () => {
-    const refused = await app.api
-      .post(`/api/stages/${stageId}/measure`)
-      .send(asked({ supply: '192.0.2.7:5025', load: '127.0.0.1:1' }));
+    const refused = await measure(asked({ supply: '192.0.2.7:5025', load: '127.0.0.1:1' }));
     expect([refused.status, (refused.body as { type: string }).type]).toEqual([400, '/problems/invalid-request']);
   });
   test('an instrument that says nothing is not waited for for ever', async () => {
@@ -290,10 +298,7 @@ describe('who is spoken to', () => {
 
 describe('the log', () => {
   test('a run entered by hand is kept, saved from its revision, deleted and brought back', async () => {
-    const { run } = asked(
-      { supply: '', load: '' },
-      { kind: 'log', readings: [{ inputVoltage: 12, outputVoltage: 7.5 }] },
-    );
+    const run = entered({ kind: 'log', readings: [{ inputVoltage: 12, outputVoltage: 7.5 }] });
     const made = await app.api.post(`/api/stages/${stageId}/runs`).send(run);
     expect(made.status).toBe(201);
     const row = made.body as BenchRunRow;
@@ -311,5 +316,72 @@ describe('the log', () => {
     expect((await runNow(row.id)).run.notes).toBe('the fan was on');
     const listed = await app.api.get(`/api/stages/${stageId}/runs`);
     expect((listed.body as { runs: BenchRunRow[] }).runs[0]?.id).toBe(row.id);
+  });
+
+  test('a run of some thousand lines and a picture is kept; a picture that is none is refused', async () => {
+    const readings = Array.from({ length: 5_000 }, (_, k) => ({
+      inputVoltage: 12 + k / 1e4,
+      inputCurrent: 1.2345,
+      outputVoltage: 7.4999,
+      outputCurrent: k / 1000,
+      outputRipple: 0.01234,
+      note: 'a line with a remark',
+    }));
+    const picture = { name: 'screen.png', data: `data:image/png;base64,${'A'.repeat(300_000)}` };
+    const run = entered({ kind: 'log', readings, pictures: [picture] });
+    expect(JSON.stringify(run).length).toBeGreaterThan(1e6);
+    expect((await app.api.post(`/api/stages/${stageId}/runs`).send(run)).status).toBe(201);
+    const script = entered({ pictures: [{ name: 'x', data: 'data:text/html;base64,PHNjcmlwdD4=' }] });
+    expect((await app.api.post(`/api/stages/${stageId}/runs`).send(script)).status).toBe(400);
+    const huge = { ...run, notes: 'x'.repeat(5_000_000) };
+    const refused = await app.api.post(`/api/stages/${stageId}/runs`).send(huge);
+    expect([refused.status, (refused.body as { detail: string }).detail]).toEqual([
+      413,
+      'A request may hold at most 4 MB.',
+    ]);
+  });
+
+  test('no run is under way because a page says so', async () => {
+    const refused = await app.api.post(`/api/stages/${stageId}/runs`).send(entered({ state: 'running' }));
+    expect([refused.status, (refused.body as { detail: string }).detail]).toEqual([
+      400,
+      'A run is under way only while its instruments measure.',
+    ]);
+  });
+});
+
+describe('a run that nobody attends to any more', () => {
+  const board = plainBoard();
+  let there: PlainInstrument[] = [];
+  afterEach(async () => {
+    for (const one of there) await one.pull().catch(() => undefined);
+  });
+
+  test('is shown as lost, and taken up from its last reading with what it was asked for', async () => {
+    there = [await plainInstrument('supply', board), await plainInstrument('load', board)];
+    const [supply = '', load = ''] = there.map(({ port }) => `127.0.0.1:${String(port)}`);
+    const left: StartRun = {
+      ...asked({ supply, load }),
+      state: 'running',
+      readings: [{ inputVoltage: 12, outputCurrent: 0.5 }],
+    };
+    // As a server that ended had left it.
+    const { id } = await new BenchStore(app.database).create(stageId, left);
+    const shown = await runNow(id);
+    expect(shown.run.state).toBe('lost');
+    expect(shown.run.problem).toContain('see to it that supply and load are off');
+    expect((await app.api.post(`/api/runs/${id}/resume`).send({})).status).toBe(204);
+    const { run } = await until(id, over);
+    expect([run.state, run.problem]).toEqual(['done', null]);
+    expect(run.readings.map(({ outputCurrent }) => outputCurrent)).toEqual([0.5, 1, 2]);
+  });
+
+  test('a run entered by hand has no instruments to be taken up with', async () => {
+    const made = await app.api.post(`/api/stages/${stageId}/runs`).send(entered({ state: 'lost' }));
+    const refused = await app.api.post(`/api/runs/${(made.body as BenchRunRow).id}/resume`).send({});
+    expect([refused.status, (refused.body as { detail: string }).detail]).toEqual([
+      400,
+      'The run was entered by hand: there are no instruments to take it up with.',
+    ]);
   });
 });

@@ -1,9 +1,9 @@
 import { Worker } from 'node:worker_threads';
 import type { Logger } from 'pino';
-import type { Addresses, BenchRun, BenchRunRow, Instruments, Stage, StandIns, StartRun } from '@yundro/core';
+import type { Addresses, BenchRunRow, Instruments, Stage, StandIns, StartRun } from '@yundro/core';
 import { ApiError } from '../catalogue.js';
 import { addressOf } from './address.js';
-import type { BenchStore } from './benchStore.js';
+import { LEFT, type BenchStore } from './benchStore.js';
 import { doRun, RunControl } from './runner.js';
 
 /** ms that the simulated instruments may take to stand on their table. */
@@ -20,15 +20,14 @@ export interface BenchOptions {
 
 interface UnderWay {
   readonly control: RunControl;
-  readonly request: StartRun;
   readonly over: Promise<void>;
 }
 
 /** The bench of this server: runs under way, and the simulated instruments where they were set up. */
 export class Bench {
   private readonly underWay = new Map<string, UnderWay>();
-  /** What was asked of runs that ended early, so that they can be taken up. */
-  private readonly asked = new Map<string, StartRun>();
+  /** Whether a run is about to begin. */
+  private beginning = false;
   private table: { readonly worker: Worker; readonly standIns: NonNullable<StandIns['standIns']> } | undefined;
 
   constructor(private readonly options: BenchOptions) {}
@@ -67,73 +66,84 @@ export class Bench {
     await table?.worker.terminate();
   }
 
-  /** Let the instruments do a run. One at a time: two would switch the same supply. */
-  async start(stageId: string, stage: Stage, request: StartRun): Promise<BenchRunRow> {
-    this.mayStart(request);
-    const run: BenchRun = { ...request.run, readings: [], captures: [], state: 'running', problem: null };
-    const row = await this.options.store.create(stageId, run);
-    this.go(row.id, stage, { ...request, run });
-    return row;
+  /** A run as it is shown: one that says it is under way, and is not, was lost. */
+  present(row: BenchRunRow): BenchRunRow {
+    const { state } = row.run;
+    return (state === 'running' || state === 'paused') && !this.underWay.has(row.id)
+      ? { ...row, run: { ...row.run, state: 'lost', problem: LEFT } }
+      : row;
   }
 
-  private mayStart({ addresses }: StartRun): void {
-    if (this.underWay.size > 0)
+  /** Let the instruments do a run. One at a time: two would switch the same supply. */
+  async start(stageId: string, stage: Stage, asked: StartRun): Promise<BenchRunRow> {
+    return this.alone(asked, async () => {
+      const run: StartRun = { ...asked, readings: [], captures: [], state: 'running', problem: null };
+      const row = await this.options.store.create(stageId, run);
+      this.go(row.id, stage, run);
+      return row;
+    });
+  }
+
+  /** Begin a run while no other is under way or about to begin. */
+  private async alone<T>({ asked }: StartRun, begin: () => Promise<T>): Promise<T> {
+    if (this.underWay.size > 0 || this.beginning)
       throw new ApiError('bench-busy', 'A run is under way: wait for its end, or end it, before another is started.');
-    for (const text of Object.values(addresses)) {
+    for (const text of Object.values(asked.addresses)) {
       if (text === undefined || text === '') continue;
       const address = addressOf(text, this.options.allowedHosts ?? []);
       if (typeof address === 'string') throw new ApiError('invalid-request', address, { path: 'addresses' });
     }
+    // Taken before the first wait: of two that are asked at once one is refused.
+    this.beginning = true;
+    try {
+      return await begin();
+    } finally {
+      this.beginning = false;
+    }
   }
 
-  private go(id: string, stage: Stage, request: StartRun): void {
+  private go(id: string, stage: Stage, begun: StartRun): void {
     const control = new RunControl();
-    let run = request.run;
-    this.asked.set(id, request);
-    const over = doRun(
-      request,
-      stage.switchingFrequency ?? 0,
-      control,
-      this.options.allowedHosts ?? [],
-      async (change) => {
-        run = { ...run, ...change };
-        this.asked.set(id, { ...request, run });
-        await this.options.store.told(id, run);
-      },
-    )
+    let run = begun;
+    const over = doRun(begun, stage.switchingFrequency, control, this.options.allowedHosts ?? [], async (change) => {
+      run = { ...run, ...change };
+      await this.options.store.told(id, run);
+    })
       .catch((error: unknown) => {
         this.options.logger.error({ err: error, run: id }, 'a run broke down');
       })
       .finally(() => this.underWay.delete(id));
-    this.underWay.set(id, { control, request, over });
+    this.underWay.set(id, { control, over });
   }
 
   pause(id: string): void {
     this.of(id).control.pause();
   }
 
-  /** Go on: with what was paused, or with a run that was lost, from its last reading on. */
+  /** Go on: with what was paused, or with a run that was lost, from its last reading on, by other addresses where they are given. */
   async resume(id: string, stage: Stage, addresses?: Addresses): Promise<void> {
     const present = this.underWay.get(id);
     if (present) {
       present.control.resume();
       return;
     }
-    const asked = this.asked.get(id);
+    const { run } = await this.options.store.run(id);
+    const { asked } = run;
     if (!asked)
       throw new ApiError(
-        'not-found',
-        'The run cannot be taken up: how it was started is not known any more. Start another; its readings stay.',
+        'invalid-request',
+        'The run was entered by hand: there are no instruments to take it up with.',
       );
-    const { run } = await this.options.store.run(id);
-    const request: StartRun = {
-      ...asked,
-      ...(addresses && { addresses }),
-      run: { ...run, state: 'running', problem: null },
+    const again: StartRun = {
+      ...run,
+      asked: { ...asked, ...(addresses && { addresses }) },
+      state: 'running',
+      problem: null,
     };
-    this.mayStart(request);
-    await this.options.store.told(id, request.run);
-    this.go(id, stage, request);
+    await this.alone(again, async () => {
+      await this.options.store.told(id, again);
+      this.go(id, stage, again);
+    });
   }
 
   async abort(id: string): Promise<void> {

@@ -1,4 +1,5 @@
-import { and, desc, eq, isNull, sql } from 'drizzle-orm';
+import { isDeepStrictEqual } from 'node:util';
+import { and, desc, eq, isNull, not, sql } from 'drizzle-orm';
 import { benchRunSchema, type BenchRun, type BenchRunRow } from '@yundro/core';
 import { ApiError } from '../catalogue.js';
 import type { Database } from '../database.js';
@@ -12,6 +13,13 @@ const rowOf = ({ id, stageId, revision, document }: Stored): BenchRunRow => ({
   run: benchRunSchema.parse(document),
 });
 const missing = () => new ApiError('not-found', 'There is no such run; it may have been deleted.');
+
+/** What a run that nobody attends to any more comes to. */
+export const LEFT =
+  'Yundro was ended or lost its database while the run went on: see to it that supply and load are off. What had been read is kept; the run can be taken up again.';
+
+/** Runs that their instruments write into. */
+const underWay = sql`${benchRuns.document}->>'state' in ('running', 'paused')`;
 
 /** Reads and writes the log of the bench. Every method throws ApiError `not-found` for what is not there. */
 export class BenchStore {
@@ -47,11 +55,16 @@ export class BenchStore {
     const [row] = await this.database
       .update(benchRuns)
       .set({ document: run, revision: sql`${benchRuns.revision} + 1` })
-      .where(and(eq(benchRuns.id, id), eq(benchRuns.revision, revision), isNull(benchRuns.deletedAt)))
+      .where(and(eq(benchRuns.id, id), eq(benchRuns.revision, revision), isNull(benchRuns.deletedAt), not(underWay)))
       .returning();
     if (row) return rowOf(row);
     const current = await this.run(id);
-    if (JSON.stringify(current.run) === JSON.stringify(run)) return current;
+    if (isDeepStrictEqual(current.run, run)) return current;
+    if (current.run.state === 'running' || current.run.state === 'paused')
+      throw new ApiError(
+        'bench-busy',
+        'The run is under way: what its instruments write would be overwritten. Wait for its end.',
+      );
     throw new ApiError('conflict', 'The run was changed meanwhile, in another window or by its instruments.', {
       current,
     });
@@ -76,16 +89,12 @@ export class BenchStore {
 
   /** Runs that a server which ended left under way: their instruments are to be looked at. */
   async endAbandoned(): Promise<void> {
-    const rows = await this.database
-      .select()
-      .from(benchRuns)
-      .where(sql`${benchRuns.document}->>'state' in ('running', 'paused')`);
+    const rows = await this.database.select().from(benchRuns).where(underWay);
     for (const { id, document } of rows)
       await this.told(id, {
         ...benchRunSchema.parse(document),
         state: 'lost',
-        problem:
-          'Yundro was ended while the run went on: see to it that supply and load are off. What had been read is kept; the run can be taken up again.',
+        problem: LEFT,
       });
   }
 }

@@ -1,5 +1,5 @@
 import { setTimeout as wait } from 'node:timers/promises';
-import type { BenchRun, Capture, Channel, Reading, StartRun } from '@yundro/core';
+import type { BenchRun, Channel, Measuring, Reading, StartRun } from '@yundro/core';
 import { addressOf } from './address.js';
 import { calledInstruments, type Instrumentation } from './drivers.js';
 import { InstrumentLine } from './line.js';
@@ -39,6 +39,8 @@ export class RunControl {
 /** How a run is told of as it goes. */
 export type RunTold = (change: Partial<Pick<BenchRun, 'readings' | 'captures' | 'state' | 'problem'>>) => Promise<void>;
 
+type Point = BenchRun['points'][number];
+
 /** Times a supply that was lost is called again to be switched off, and ms between. */
 const AGAIN = 3;
 const BETWEEN = 300;
@@ -58,106 +60,117 @@ const BY_HAND = 'Switch it off by hand before you touch the board.';
  * @param switchingFrequency Hz, of the stage: what a loop is swept to.
  */
 export async function doRun(
-  request: StartRun,
-  switchingFrequency: number,
+  run: StartRun,
+  switchingFrequency: number | undefined,
   control: RunControl,
   allowed: readonly string[],
   told: RunTold,
 ): Promise<void> {
-  const { run, addresses } = request;
-  const readings: Reading[] = [...run.readings];
-  const captures: Capture[] = [...run.captures];
-  const began = Date.now() / 1000;
   let bench: Instrumentation | undefined;
   let end: Pick<BenchRun, 'state' | 'problem'> = { state: 'done', problem: null };
   try {
-    bench = await calledInstruments(addresses, allowed);
-    const { supply, load } = bench;
-    await load.off();
-    await supply.off();
-    let on = false;
-    const settle = async (inputVoltage: number): Promise<void> => {
-      await supply.set(inputVoltage, request.supplyLimit);
-      if (!on) {
-        await supply.on();
-        on = true;
-      }
-      await wait(request.settling * 1000);
-    };
-    const ended = async (): Promise<boolean> => {
-      if (control.paused) {
-        // A run that waits leaves nothing under power.
-        await load.off();
-        await supply.off();
-        on = false;
-        await told({ state: 'paused' });
-        await control.goOn();
-        if (!control.aborted) await told({ state: 'running' });
-      }
-      return control.aborted;
-    };
-    if (run.kind === 'load-step' || run.kind === 'loop') {
-      for (const { inputVoltage, outputCurrent } of run.points.slice(captures.length)) {
-        if (await ended()) break;
-        const { step } = request;
-        const stepping = run.kind === 'load-step';
-        if (stepping && step) await load.step(step.from, step.to);
-        else await load.draw(outputCurrent);
-        await settle(inputVoltage);
-        await load.on();
-        const at = `${inputVoltage.toPrecision(4)} V`;
-        if (stepping) {
-          if (!bench.oscilloscope) throw new Error('A load step needs an oscilloscope: name its address.');
-          captures.push(
-            await bench.oscilloscope.capture(`load step at ${at}`, ['output voltage', 'inductor current'], 'STEP'),
-          );
-        } else {
-          if (!bench.analyser) throw new Error('A loop needs a response analyser: name its address.');
-          const to = SWEEP.to * switchingFrequency;
-          captures.push(await bench.analyser.sweep(`loop at ${at}`, to / 10 ** SWEEP.decades, to, SWEPT));
-        }
-        await told({ captures });
-        await load.off();
-      }
-    } else {
-      const channels = bench.meter ? await bench.meter.channels() : [];
-      const places = bench.oscilloscope ? await bench.oscilloscope.places() : [];
-      for (const { inputVoltage, outputCurrent } of run.points.slice(readings.length)) {
-        if (await ended()) break;
-        await load.draw(outputCurrent);
-        await settle(inputVoltage);
-        await load.on();
-        await wait(request.settling * 1000);
-        const read: Partial<Record<Channel, number>> = {
-          supplyVoltage: await supply.voltage(),
-          loadVoltage: await load.voltage(),
-        };
-        for (const channel of METERED) {
-          if (bench.meter && channels.includes(channel)) read[channel] = await bench.meter.read(channel);
-          else if (channel === 'inputCurrent') read[channel] = await supply.current();
-          else if (channel === 'outputCurrent') read[channel] = await load.current();
-        }
-        if (bench.oscilloscope) {
-          read.outputRipple = await bench.oscilloscope.peakToPeak('output voltage');
-          if (places.includes('inductor current'))
-            read.inductorRipple = await bench.oscilloscope.peakToPeak('inductor current');
-        }
-        const limited = await supply.limits();
-        readings.push({ ...read, ...(limited && { limited }), at: Math.round(10 * (Date.now() / 1000 - began)) / 10 });
-        await told({ readings });
-      }
-    }
+    bench = await calledInstruments(run.asked.addresses, allowed);
+    await measured(run, switchingFrequency, control, bench, told);
     if (control.aborted) end = { state: 'aborted', problem: 'The run was ended; what had been read is kept.' };
   } catch (error) {
     const why = error instanceof Error ? error.message : String(error);
     end = { state: 'lost', problem: `${why} What had been read is kept; the run can be taken up again.` };
   }
-  const unsafe = await switchedOff(request, bench, allowed);
+  const unsafe = await switchedOff(run.asked, bench, allowed);
   bench?.close();
   await told({
     ...end,
     ...(unsafe !== undefined && { state: 'lost' as const, problem: `${end.problem ?? ''} ${unsafe}`.trim() }),
   });
+}
+
+/** Every point that is still to be measured, one after another, until the run is ended. */
+async function measured(
+  run: StartRun,
+  switchingFrequency: number | undefined,
+  control: RunControl,
+  bench: Instrumentation,
+  told: RunTold,
+): Promise<void> {
+  const { supply, load } = bench;
+  const { supplyLimit, settling } = run.asked;
+  const readings = [...run.readings];
+  const captures = [...run.captures];
+  const captured = run.kind === 'load-step' || run.kind === 'loop';
+  const began = Date.now() / 1000;
+  const read = captured ? undefined : await reader(bench);
+  const off = async (): Promise<void> => {
+    await load.off();
+    await supply.off();
+  };
+  await off();
+  let on = false;
+  for (const point of run.points.slice(captured ? captures.length : readings.length)) {
+    if (control.paused) {
+      // A run that waits leaves nothing under power.
+      await off();
+      on = false;
+      await told({ state: 'paused' });
+      await control.goOn();
+      if (!control.aborted) await told({ state: 'running' });
+    }
+    if (control.aborted) return;
+    const { step } = run.asked;
+    if (run.kind === 'load-step' && step) await load.step(step.from, step.to);
+    else await load.draw(point.outputCurrent);
+    await supply.set(point.inputVoltage, supplyLimit);
+    if (!on) await supply.on();
+    on = true;
+    await wait(settling * 1000);
+    await load.on();
+    await wait(settling * 1000);
+    if (read) {
+      readings.push({ ...(await read()), at: Math.round(10 * (Date.now() / 1000 - began)) / 10 });
+      await told({ readings });
+    } else {
+      captures.push(await captureOf(run, point, switchingFrequency, bench));
+      await told({ captures });
+    }
+  }
+}
+
+/** A line of the log out of all instruments that there are: asked once what they have, then read as often as is wanted. */
+async function reader({ supply, load, meter, oscilloscope }: Instrumentation): Promise<() => Promise<Reading>> {
+  const channels = meter ? await meter.channels() : [];
+  const places = oscilloscope ? await oscilloscope.places() : [];
+  return async () => {
+    const read: Partial<Record<Channel, number>> = {
+      supplyVoltage: await supply.voltage(),
+      loadVoltage: await load.voltage(),
+      inputCurrent: await supply.current(),
+      outputCurrent: await load.current(),
+    };
+    for (const channel of METERED) if (meter && channels.includes(channel)) read[channel] = await meter.read(channel);
+    if (oscilloscope && places.includes('output voltage'))
+      read.outputRipple = await oscilloscope.peakToPeak('output voltage');
+    if (oscilloscope && places.includes('inductor current'))
+      read.inductorRipple = await oscilloscope.peakToPeak('inductor current');
+    return (await supply.limits()) ? { ...read, limited: true } : read;
+  };
+}
+
+/** A step of the load on the screen, or the loop as the analyser has it. */
+function captureOf(
+  { kind }: StartRun,
+  { inputVoltage }: Point,
+  switchingFrequency: number | undefined,
+  { oscilloscope, analyser }: Instrumentation,
+) {
+  const at = `${inputVoltage.toPrecision(4)} V`;
+  if (kind === 'load-step') {
+    if (!oscilloscope) throw new Error('A load step needs an oscilloscope: name its address.');
+    return oscilloscope.capture(`load step at ${at}`, ['output voltage', 'inductor current'], 'STEP');
+  }
+  if (!analyser) throw new Error('A loop needs a response analyser: name its address.');
+  if (switchingFrequency === undefined)
+    throw new Error('A loop is swept to somewhat below half the switching frequency, and the stage states none.');
+  const to = SWEEP.to * switchingFrequency;
+  return analyser.sweep(`loop at ${at}`, to / 10 ** SWEEP.decades, to, SWEPT);
 }
 
 /**
@@ -166,7 +179,7 @@ export async function doRun(
  * @returns what could not be switched off, in a sentence.
  */
 async function switchedOff(
-  { addresses }: StartRun,
+  { addresses }: Measuring,
   bench: Instrumentation | undefined,
   allowed: readonly string[],
 ): Promise<string | undefined> {

@@ -9,22 +9,32 @@ import {
   standInsSchema,
   startRunSchema,
   startStandInsSchema,
+  type BenchRun,
 } from '@yundro/core';
 import { answer, bodyOf, idOf } from '../answers.js';
+import { ApiError } from '../catalogue.js';
 import type { Bench } from '../bench/bench.js';
 import type { BenchStore } from '../bench/benchStore.js';
 import type { StageStore } from '../stageStore.js';
 
 const resumeSchema = z.strictObject({ addresses: addressesSchema.optional() });
 
+/** A run that a page sends: none of them is under way by saying so. */
+function restsOnly(run: BenchRun): BenchRun {
+  if (run.state === 'running' || run.state === 'paused')
+    throw new ApiError('invalid-request', 'A run is under way only while its instruments measure.', { path: 'state' });
+  return run;
+}
+
 /** /api/stages/:id/runs and /api/runs: the log, and what the instruments do; /api/stand-ins: the simulated ones. */
 export function benchRoutes(store: BenchStore, bench: Bench, stages: StageStore): Router {
   const router = Router();
   router.get('/stages/:id/runs', async (request, response) => {
-    answer(response, benchRunsSchema, { runs: [...(await store.of((await stages.stage(idOf(request))).id))] });
+    const { id } = await stages.stage(idOf(request));
+    answer(response, benchRunsSchema, { runs: (await store.of(id)).map((row) => bench.present(row)) });
   });
   router.post('/stages/:id/runs', async (request, response) => {
-    const run = bodyOf(request, benchRunSchema);
+    const run = restsOnly(bodyOf(request, benchRunSchema));
     const stage = await stages.stage(idOf(request));
     answer(response, benchRunRowSchema, await store.create(stage.id, run), 201);
   });
@@ -34,11 +44,11 @@ export function benchRoutes(store: BenchStore, bench: Bench, stages: StageStore)
     answer(response, benchRunRowSchema, await bench.start(stage.id, stage.document, asked), 201);
   });
   router.get('/runs/:id', async (request, response) => {
-    answer(response, benchRunRowSchema, await store.run(idOf(request)));
+    answer(response, benchRunRowSchema, bench.present(await store.run(idOf(request))));
   });
   router.put('/runs/:id', async (request, response) => {
     const { revision, run } = bodyOf(request, saveRunSchema);
-    answer(response, benchRunRowSchema, await store.save(idOf(request), revision, run));
+    answer(response, benchRunRowSchema, await store.save(idOf(request), revision, restsOnly(run)));
   });
   router.delete('/runs/:id', async (request, response) => {
     await store.setDeleted(idOf(request), true);

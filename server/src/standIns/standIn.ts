@@ -26,6 +26,16 @@ export function switchIn(text: string | undefined): boolean | { readonly error: 
   return /^(off|0)$/i.test(text) ? false : { error: ERRORS.data };
 }
 
+/** What a command answers; a board that cannot be simulated as it is set is a conflict of settings. */
+function answerOf(command: Commands[string] | undefined, told: readonly string[]): Answer {
+  if (!command) return { error: ERRORS.header };
+  try {
+    return command(told);
+  } catch {
+    return { error: ERRORS.conflict };
+  }
+}
+
 /** A simulated instrument on a port of the loopback: the common commands, and its own. */
 export class StandIn {
   private readonly server: Server;
@@ -94,7 +104,7 @@ export class StandIn {
     const found = Object.entries({ ...this.commands, ...this.common }).find(
       ([pattern]) => pattern.endsWith('?') === query && isHeader(pattern.replace(/\?$/, ''), header),
     );
-    const answer = found ? found[1](told) : { error: ERRORS.header };
+    const answer = answerOf(found?.[1], told);
     if (typeof answer === 'object' && 'error' in answer) {
       this.errors.push(answer.error);
       this.events |= answer.error.startsWith('-1') ? 0x20 : 0x10;

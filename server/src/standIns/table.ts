@@ -114,9 +114,8 @@ export class Table {
       if (run.kind !== 'run') return run.reason;
       ({ waveforms } = run);
     } else {
-      const run = boardRun(complete.value, undefined, {
+      const run = boardRun(complete.value, {
         inputVoltage,
-        supplyLimit: this.supply.limit + 10 * complete.value.stage.targets.outputCurrent.max,
         loadResistance: Math.abs(outputVoltage) / Math.max(outputCurrent, 1e-3),
       });
       if (typeof run === 'string') return run;

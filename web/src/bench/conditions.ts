@@ -4,7 +4,7 @@ import { nominalInput, type BenchCondition, type Stage } from '@yundro/core';
 const ROOM = 1.6;
 
 /** How a board is looked at on the bench: nominal input and full load, the supply's limit somewhat above what that draws. */
-export function benchCondition(stage: Stage, share = 1): BenchCondition {
+export function benchCondition(stage: Stage, share = 1): Required<BenchCondition> {
   const { outputVoltage, outputCurrent, inputVoltage } = stage.targets;
   const power = Math.abs(outputVoltage) * outputCurrent.max;
   return {

@@ -78,9 +78,7 @@ const traceOf = (name: string, unit: Unit, time: Float64Array, least: Float64Arr
 
 function tracesOf(run: Exclude<ReturnType<typeof boardRun>, string>): readonly PlaceTrace[] {
   const { time, signals } = run.waveforms;
-  return signals
-    .filter(({ name }) => name !== 'control voltage' && name !== 'load current')
-    .map(({ name, unit, least, most }) => traceOf(name, unit, time, least, most));
+  return signals.map(({ name, unit, least, most }) => traceOf(name, unit, time, least, most));
 }
 
 /** What the bench asks. Answers are sentences where there is nothing else to say. */
@@ -105,14 +103,10 @@ export const benchSurvey = {
   faultPicture(stage: Stage, condition: BenchCondition, key: string, severity: number): FaultPictures | string {
     const complete = completeStage(stage);
     if (!complete.ok) return LACKS;
-    const healthy = boardRun(complete.value, undefined, condition);
+    const healthy = boardRun(complete.value, condition);
     if (typeof healthy === 'string') return healthy;
-    const faulty = boardRun(
-      complete.value,
-      FAULTS.find((one) => one.key === key),
-      condition,
-      severity,
-    );
+    const fault = FAULTS.find((one) => one.key === key);
+    const faulty = boardRun(fault?.board(complete.value, severity) ?? complete.value, condition);
     return typeof faulty === 'string' ? faulty : { faulty: tracesOf(faulty), healthy: tracesOf(healthy) };
   },
   faultAtlas(stage: Stage, condition: BenchCondition, tell: (share: number) => void): FaultAtlas | string {
@@ -130,7 +124,8 @@ export const benchSurvey = {
     const next = random(seed * 7919 + 3);
     const possible = FAULTS.filter((fault) => fault.barred(complete.value) === undefined);
     const fault = next() < HEALTHY_SHARE ? undefined : possible[Math.floor(next() * possible.length)];
-    const run = boardRun(asBuilt(complete.value, seed), fault, condition, next());
+    const built = asBuilt(complete.value, seed);
+    const run = boardRun(fault?.board(built, next()) ?? built, condition);
     if (typeof run === 'string') return run;
     const features = boardFeatures(run.waveforms, run.period, scalesOf(complete.value), {
       seed,

@@ -2,20 +2,25 @@ import type { OperatingCondition } from '../powerstage/powerStage.js';
 import { completeStage, type CompleteStage } from '../stage/completeStage.js';
 import type { Stage } from '../stage/schema.js';
 import { operatingPoint } from '../steady/operatingPoint.js';
-import { simulate, type SimulationResult } from '../transient/simulate.js';
+import { simulate } from '../transient/simulate.js';
 import type { Waveforms } from '../transient/recorder.js';
 import type { Defect } from '../transient/defect.js';
-import type { Fault } from './faults.js';
 
-/** How a board is looked at: the supply's setting and limit, the load as a resistance. @public */
+/** A board on the table: its stage as it is, and what is drawn otherwise. */
+export interface Board {
+  readonly stage: Stage;
+  readonly defect?: Defect;
+}
+
+/** How a board is looked at: the supply's setting and its limit, where it has one; the load as a resistance. @public */
 export interface BenchCondition {
   readonly inputVoltage: number;
   /** A */
-  readonly supplyLimit: number;
+  readonly supplyLimit?: number;
   readonly loadResistance: number;
 }
 
-/** What a board with a fault does once it stands. @public */
+/** What a board does once it stands: the waveforms at the places that a probe reaches. @public */
 export interface BoardRun {
   readonly kind: 'run';
   readonly waveforms: Waveforms;
@@ -42,45 +47,50 @@ const settlingOf = (defect: Defect | undefined): number =>
       ? SETTLING_RINGING
       : RUNNING_DOWN;
 
-/** Clock periods that are looked at: an even number, since of a subharmonic two make one. */
+/** Clock periods that are looked at where nothing is said: an even number, since of a subharmonic two make one. */
 const SHOWN = 6;
+/** Of a run, what no probe reaches or what is the load's own. */
+const UNPROBED = new Set(['control voltage', 'load current']);
 
 /**
- * The waveforms of a board with a fault, or of a healthy one, on a supply that limits its current: the switched simulation of the stage
- * as the fault leaves it, once it stands.
+ * The waveforms of a board once it stands: the switched simulation of its stage as it is.
  *
- * @param severity 0 to 1.
+ * @param cycles clock periods that are shown.
  * @returns the words where the board cannot be simulated.
  * @public
  */
 export function boardRun(
-  complete: CompleteStage,
-  fault: Fault | undefined,
+  { stage, defect }: Board,
   { inputVoltage, supplyLimit, loadResistance }: BenchCondition,
-  severity = 0.5,
+  { cycles = SHOWN, settling = settlingOf(defect) }: { readonly cycles?: number; readonly settling?: number } = {},
 ): BoardRun | string {
-  const { stage, defect } = fault?.board(complete, severity) ?? { stage: complete.stage };
   const made = completeStage(withUsualClamps(stage));
   if (!made.ok) return 'the stage is not complete';
   const condition: OperatingCondition = { inputVoltage, load: { kind: 'resistance', resistance: loadResistance } };
   const open = stage.control.scheme === 'open-loop' || stage.control.compensator === undefined;
-  const result: SimulationResult = simulate(
+  const result = simulate(
     made.value,
     condition,
     {
       start: 'settled',
       happenings: [],
-      cycles: SHOWN,
+      cycles,
       defect,
       supplyLimit,
       probed: true,
-      ...(open && { fixedDuty: dutyOf(complete, condition) }),
+      ...(open && { fixedDuty: dutyOf(made.value, condition) }),
     },
-    { settling: settlingOf(defect) },
+    { settling },
   );
   if (result.kind !== 'run') return result.reason;
+  const { time, signals } = result.waveforms;
   const period = 1 / made.value.clock;
-  return { kind: 'run', waveforms: result.waveforms, duration: SHOWN * period, period };
+  return {
+    kind: 'run',
+    waveforms: { time, signals: signals.filter(({ name }) => !UNPROBED.has(name)) },
+    duration: cycles * period,
+    period,
+  };
 }
 
 /** V, between which an error amplifier stays on a controller's supply where nothing is stated. Common practice. */
