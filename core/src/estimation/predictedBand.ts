@@ -24,6 +24,7 @@ const SEED = 9_001;
  * What is predicted of each line of a log, with the band that boards within their tolerances make (Monte Carlo over stated tolerances,
  * else usual ones).
  *
+ * @param tell is told the share that is done.
  * @returns undefined in the place of a line without input voltage or load, or where the stage cannot work.
  * @public
  */
@@ -32,11 +33,13 @@ export function predictedBand(
   readings: readonly Reading[],
   leads: Leads,
   ambient?: number,
+  tell: (share: number) => void = () => undefined,
 ): readonly (PredictedLine | undefined)[] {
   const complete = completeStage(stage);
   if (!complete.ok) return readings.map(() => undefined);
   const boards = [stage, ...Array.from({ length: BOARDS }, (_, k) => asBuilt(complete.value, SEED, k).stage)];
-  const all = boards.map((board) => {
+  const all = boards.map((board, k) => {
+    tell(k / boards.length);
     const predictor = new ReadingPredictor(board);
     return readings.map((reading) => {
       const inputVoltage = boardInput(reading, leads);

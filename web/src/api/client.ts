@@ -109,6 +109,7 @@ export const api = {
   deletePart: (id: string) => request('DELETE', `/parts/${id}`),
   runs: async (stageId: string): Promise<readonly BenchRunRow[]> =>
     benchRunsSchema.parse(await request('GET', `/stages/${stageId}/runs`)).runs,
+  run: async (id: string): Promise<BenchRunRow> => benchRunRowSchema.parse(await request('GET', `/runs/${id}`)),
   createRun: async (stageId: string, run: BenchRun): Promise<BenchRunRow> =>
     benchRunRowSchema.parse(await request('POST', `/stages/${stageId}/runs`, run)),
   saveRun: async (id: string, revision: number, run: BenchRun): Promise<BenchRunRow> =>

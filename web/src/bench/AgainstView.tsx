@@ -17,10 +17,13 @@ import { Button } from 'react-bootstrap';
 import { CurveChart } from '../charts/CurveChart';
 import type { Curve, Mark } from '../charts/curves';
 import type { HeldAgainst, PlaceTrace } from '../engine/benchSurvey';
+import { ShareState } from '../engine/ShareState';
+import { useShare } from '../engine/useShare';
 import { useSurvey } from '../engine/useSurvey';
 import { Answered } from '../shown/Answered';
 import { SurveyWait } from '../stage/SurveyWait';
 import { putData } from '../stage/editing';
+import { useSession } from '../stage/stageSession';
 import { useWorkedStage } from '../stage/useCorner';
 import { ViewPick } from '../station/ViewPick';
 import type { BenchFramed } from './BenchStation';
@@ -60,10 +63,10 @@ export function AgainstView({ frame }: BenchFramed) {
         : undefined,
     [worked, run, keys],
   );
-  const asked = useSurvey<NonNullable<typeof question>, HeldAgainst>(
+  const shared = useShare<NonNullable<typeof question>, HeldAgainst>(
     question,
-    (survey, { stage, readings, instruments, ambient, keys: fit }) =>
-      survey.againstPrediction(stage, readings, instruments, ambient, fit),
+    (survey, { stage, readings, instruments, ambient, keys: fit }, tell) =>
+      survey.againstPrediction(stage, readings, instruments, ambient, fit, tell),
   );
   return frame({
     setup: false,
@@ -90,9 +93,12 @@ export function AgainstView({ frame }: BenchFramed) {
       ) : (
         <>
           {chosen.run.readings.length > 0 && (
-            <Answered of={asked} what="comparison" wait={<SurveyWait working />}>
-              {(found, { stage }) => <Found found={found} run={chosen.run} stage={stage} />}
-            </Answered>
+            <>
+              <ShareState of={shared} doing="Working boards within tolerance at every line" />
+              <Answered of={shared.asked} what="comparison" wait={null}>
+                {(found, compared) => <Found found={found} compared={compared} />}
+              </Answered>
+            </>
           )}
           {chosen.run.captures.map((capture, k) => (
             <Captured key={`${chosen.id} ${capture.title}`} row={chosen} capture={capture} at={k} />
@@ -102,9 +108,12 @@ export function AgainstView({ frame }: BenchFramed) {
   });
 }
 
-function Found({ found, run, stage }: { readonly found: HeldAgainst; readonly run: BenchRun; readonly stage: Stage }) {
+/** A question as it was compared: its own readings, whatever run is chosen by now. */
+type Compared = Pick<BenchRun, 'readings' | 'instruments'> & { readonly stage: Stage };
+
+function Found({ found, compared }: { readonly found: HeldAgainst; readonly compared: Compared }) {
   const [figure, setFigure] = useState<Figure>('efficiency');
-  const chart = useMemo(() => overlay(found, run, figure), [found, run, figure]);
+  const chart = useMemo(() => overlay(found, compared, figure), [found, compared, figure]);
   const { fitted } = found;
   const left = found.flags.filter(({ leftOut }) => leftOut);
   return (
@@ -127,14 +136,14 @@ function Found({ found, run, stage }: { readonly found: HeldAgainst; readonly ru
       {fitted === undefined ? null : typeof fitted === 'string' ? (
         <p className="quiet">{fitted}</p>
       ) : (
-        <Fit fitted={fitted} stage={stage} />
+        <Fit fitted={fitted} stage={compared.stage} of={compared.readings.length - left.length} />
       )}
     </>
   );
 }
 
 /** Readings as points over the load, with the prediction and its band, a curve for each input. */
-function overlay({ lines }: HeldAgainst, run: BenchRun, figure: Figure) {
+function overlay({ lines }: HeldAgainst, run: Compared, figure: Figure) {
   const points = run.readings.flatMap((reading, row) => {
     const { efficiency, loss, outputVoltage, inputVoltage } = derivedReading(reading, run.instruments);
     const read =
@@ -196,7 +205,10 @@ function overlay({ lines }: HeldAgainst, run: BenchRun, figure: Figure) {
   };
 }
 
-function Fit({ fitted, stage }: { readonly fitted: FittedReadings; readonly stage: Stage }) {
+function Fit({ fitted, stage, of }: { readonly fitted: FittedReadings; readonly stage: Stage; readonly of: number }) {
+  // What was fitted to another design than the present one would overwrite it.
+  const document = useSession((session) => session.document);
+  const present = JSON.stringify(document) === JSON.stringify(stage);
   const [said, setSaid] = useState<string>();
   const wordsOf = (key: ParameterKey): string => PARAMETERS.find((one) => one.key === key)?.words ?? key;
   const sure = fitted.parameters.filter(({ open }) => open === undefined);
@@ -242,12 +254,13 @@ function Fit({ fitted, stage }: { readonly fitted: FittedReadings; readonly stag
         </tbody>
       </table>
       <p className="small">
-        What is left of the readings comes to {fitted.left.toFixed(2)} of their standard uncertainty
+        {fitted.used < of && `Of ${String(of)} lines ${String(fitted.used)} are fitted, evenly chosen. `}What is left of
+        the readings comes to {fitted.left.toFixed(2)} of their standard uncertainty
         {fitted.left > 2
           ? ': more than the instruments explain. Something else differs, or a line is wrong.'
           : ', as it should.'}
       </p>
-      <Button variant="plain" disabled={adopted.length === 0} onClick={adopt}>
+      <Button variant="plain" disabled={adopted.length === 0 || !present} onClick={adopt}>
         Adopt the fitted values into the stage
       </Button>
       <p className="small" role="status">
@@ -298,7 +311,7 @@ function Captured({
 }): ReactNode {
   const worked = useWorkedStage();
   const point = row.run.points[at];
-  const { loadStep, outputCurrent } = worked?.stage.targets ?? {};
+  const { asked: how, instruments } = row.run;
   const question = useMemo(
     () =>
       worked &&
@@ -307,36 +320,39 @@ function Captured({
         capture,
         inputVoltage: point.inputVoltage,
         load: point.outputCurrent,
-        step: {
-          from: loadStep?.from ?? (outputCurrent?.max ?? 0) / 4,
-          to: loadStep?.to ?? (3 * (outputCurrent?.max ?? 0)) / 4,
-          slewRate: row.run.instruments.load.slewRate,
-        },
+        // The step that was measured, whatever the targets ask for by now.
+        step: how?.step && { ...how.step, slewRate: instruments.load.slewRate },
       },
-    [worked, point, capture, loadStep, outputCurrent, row],
+    [worked, point, capture, how, instruments],
   );
   const asked = useSurvey<NonNullable<typeof question>, readonly PlaceTrace[] | string>(
     question,
     (survey, { stage, capture: taken, inputVoltage, load, step }) =>
-      survey.predictedTrace(stage, taken, inputVoltage, load, taken.against === 'time' ? step : undefined),
+      survey.predictedTrace(stage, taken, inputVoltage, load, step),
   );
   return (
     <Answered of={asked} what="predicted trace" wait={<SurveyWait working />}>
-      {(predicted) => (
-        <section aria-label={capture.title}>
-          <h2>{capture.title}</h2>
+      {(predicted, { capture: taken, step }) => (
+        <section aria-label={taken.title}>
+          <h2>{taken.title}</h2>
+          {step && (
+            <p className="small quiet">
+              From {formatQuantity(step.from, 'A', 3)} to {formatQuantity(step.to, 'A', 3)} at{' '}
+              {formatQuantity(step.slewRate, 'A/s', 2)}, as it was measured; predicted for the stage as it is now.
+            </p>
+          )}
           {typeof predicted === 'string' && <p className="quiet">{predicted}</p>}
-          {capture.columns.map(({ name, unit, values }) => {
+          {taken.columns.map(({ name, unit, values }) => {
             const other = typeof predicted === 'string' ? undefined : predicted.find((one) => one.name === name);
-            const end = capture.x.at(-1) ?? 1;
-            const frequency = capture.against === 'frequency';
-            const start = capture.x[0] ?? 0;
+            const end = taken.x.at(-1) ?? 1;
+            const frequency = taken.against === 'frequency';
+            const start = taken.x[0] ?? 0;
             const place = (share: number): number =>
               frequency ? start * (end / start) ** share : start + share * (end - start);
             return (
               <CurveChart
                 key={name}
-                words={`${capture.title}: ${name}`}
+                words={`${taken.title}: ${name}`}
                 x={
                   frequency
                     ? { words: 'frequency', unit: 'Hz', min: start, max: end, logarithmic: true }
@@ -358,7 +374,7 @@ function Captured({
                     : []),
                   {
                     words: 'measured',
-                    x: capture.x,
+                    x: taken.x,
                     y: values,
                     colour: '--trace-1',
                     dash: [],

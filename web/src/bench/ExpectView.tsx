@@ -1,19 +1,18 @@
-import { formatQuantity, type ExpectedNode, type NodeFeatures, type SeenEdge } from '@yundro/core';
+import { formatQuantity, type ExpectedNode, type NodeFeatures } from '@yundro/core';
 import { useMemo, useState, type ReactNode } from 'react';
 import { Button } from 'react-bootstrap';
 import { CurveChart } from '../charts/CurveChart';
-import { useSurvey } from '../engine/useSurvey';
+import type { Expected } from '../engine/benchSurvey';
+import { ShareState } from '../engine/ShareState';
+import { useShare } from '../engine/useShare';
 import { InlineQuantity } from '../fields/InlineQuantity';
 import { Answered } from '../shown/Answered';
-import { SurveyWait } from '../stage/SurveyWait';
 import { useWorkedStage } from '../stage/useCorner';
 import type { BenchFramed } from './BenchStation';
 import { benchCondition } from './conditions';
 import { edgeChart, expectedChart } from './placeCharts';
 import { placeWords } from './places';
 import { useSetup } from './setup';
-
-type Expected = { readonly nodes: readonly ExpectedNode[]; readonly edge: SeenEdge } | string;
 
 /** The waveform to be expected at each place, for the point chosen, and how to look at it. */
 export function ExpectView({ frame }: BenchFramed) {
@@ -28,13 +27,14 @@ export function ExpectView({ frame }: BenchFramed) {
     () => worked && { ...worked, instruments, inputVoltage, load },
     [worked, instruments, inputVoltage, load],
   );
-  const asked = useSurvey<NonNullable<typeof question>, Expected>(
+  const shared = useShare<NonNullable<typeof question>, Expected | string>(
     question,
-    (survey, { stage, instruments: at, inputVoltage: volts, load: amps }) =>
+    (survey, { stage, instruments: at, inputVoltage: volts, load: amps }, tell) =>
       survey.expectedNodes(
         stage,
         { ...benchCondition(stage, amps / stage.targets.outputCurrent.max), inputVoltage: volts },
         at,
+        tell,
       ),
   );
   return frame({
@@ -66,14 +66,23 @@ export function ExpectView({ frame }: BenchFramed) {
       </fieldset>
     ),
     picture: (
-      <Answered of={asked} what="picture of what to expect" wait={<SurveyWait working />}>
-        {(found) => (typeof found === 'string' ? <p className="quiet">{found}</p> : <Nodes {...found} />)}
-      </Answered>
+      <>
+        <ShareState of={shared} doing="Simulating boards within tolerance" />
+        <Answered of={shared.asked} what="picture of what to expect" wait={null}>
+          {(found, { inputVoltage: volts, load: amps }) =>
+            typeof found === 'string' ? (
+              <p className="quiet">{found}</p>
+            ) : (
+              <Nodes {...found} of={`${formatQuantity(volts, 'V', 3)}, ${formatQuantity(amps, 'A', 3)}`} />
+            )
+          }
+        </Answered>
+      </>
     ),
   });
 }
 
-function Nodes({ nodes, edge }: Exclude<Expected, string>) {
+function Nodes({ nodes, edge, of }: Expected & { readonly of: string }) {
   const [name, setName] = useState('switch node');
   const shown = nodes.find((one) => one.name === name) ?? nodes[0];
   const chart = useMemo(() => shown && expectedChart(shown), [shown]);
@@ -88,7 +97,10 @@ function Nodes({ nodes, edge }: Exclude<Expected, string>) {
           </button>
         ))}
       </div>
-      <CurveChart words={`Expected, ${placeWords(shown.name)}`} {...chart} />
+      <CurveChart words={`Expected, ${placeWords(shown.name)}`} of={of} {...chart} />
+      <p className="small quiet">
+        At {of}. Between the dotted lines lie sixteen boards whose parts are within their tolerances, stated or usual.
+      </p>
       <ul className="small">
         {shown.probing.map((one) => (
           <li key={one}>{one}</li>
@@ -100,7 +112,10 @@ function Nodes({ nodes, edge }: Exclude<Expected, string>) {
           <CurveChart words="An edge, and what a probe makes of it" {...lead} />
           <p className="small quiet">
             A lead of 15 cm rings at {formatQuantity(edge.ring, 'Hz', 3)} with the tip of a usual probe, whatever the
-            board does. An edge of 5 ns is taken where nothing else is known.
+            board does. The edge takes {formatQuantity(edge.riseTime, 's', 2)}
+            {edge.stated
+              ? ', as the losses have it from the charges of the switch and its driver.'
+              : ': common practice, since the record of the switch says too little of it.'}
           </p>
         </>
       )}

@@ -1,19 +1,8 @@
-import {
-  completeStage,
-  diagnose,
-  FAULTS,
-  featuresOf,
-  readWaveform,
-  scalesOf,
-  type NodeFeatures,
-  type SeenBoard,
-  type Stage,
-} from '@yundro/core';
+import { completeStage, FAULTS, type NodeFeatures, type SeenBoard, type Stage } from '@yundro/core';
 import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { CurveChart } from '../charts/CurveChart';
 import type { FaultPictures } from '../engine/benchSurvey';
-import { ToldState } from '../engine/ToldState';
 import { useSurvey } from '../engine/useSurvey';
 import { Answered, Failed } from '../shown/Answered';
 import { FileButton } from '../shown/FileButton';
@@ -21,11 +10,10 @@ import { SurveyWait } from '../stage/SurveyWait';
 import { useWorkedStage } from '../stage/useCorner';
 import type { BenchFramed } from './BenchStation';
 import { benchCondition } from './conditions';
-import { DiagnosisTable } from './DiagnosisTable';
+import { Diagnosed } from './Diagnosed';
 import { placeChart } from './placeCharts';
 import { placeWords } from './places';
 import { QuantityCell } from './QuantityCell';
-import { useAtlas } from './useAtlas';
 
 /** Largest file of a trace, bytes. */
 const LARGEST = 2e7;
@@ -36,7 +24,6 @@ export function FaultsView({ frame }: BenchFramed) {
   const [key, setKey] = useState('ringing');
   const [severity, setSeverity] = useState(0.5);
   const [seen, setSeen] = useState<SeenBoard>({});
-  const [wanted, setWanted] = useState(false);
   const made = worked && completeStage(worked.stage);
   const complete = made?.ok === true ? made.value : undefined;
   const fault = FAULTS.find((one) => one.key === key);
@@ -100,17 +87,7 @@ export function FaultsView({ frame }: BenchFramed) {
           {(found) => (typeof found === 'string' ? <p className="quiet">{found}</p> : <Pictures {...found} />)}
         </Answered>
       ),
-    below: worked && complete && (
-      <Reverse
-        stage={worked.stage}
-        seen={seen}
-        setSeen={setSeen}
-        wanted={wanted}
-        want={() => setWanted(true)}
-        scales={scalesOf(complete)}
-        clock={complete.clock}
-      />
-    ),
+    below: worked && complete && <Reverse stage={worked.stage} seen={seen} setSeen={setSeen} />,
   });
 }
 
@@ -160,38 +137,41 @@ interface ReverseProps {
   readonly stage: Stage;
   readonly seen: SeenBoard;
   readonly setSeen: (seen: SeenBoard) => void;
-  readonly wanted: boolean;
-  readonly want: () => void;
-  readonly scales: ReturnType<typeof scalesOf>;
-  readonly clock: number;
+}
+
+/** A file that is being read. */
+interface Trace {
+  /** Its own: two files look alike to who asks whether a question is a new one. */
+  readonly id: string;
+  readonly file: File;
+  readonly place: string;
+  readonly stage: Stage;
 }
 
 /** From symptoms, or an imported trace, to the faults that would make them. */
-function Reverse({ stage, seen, setSeen, wanted, want, scales, clock }: ReverseProps) {
+function Reverse({ stage, seen, setSeen }: ReverseProps) {
   const [place, setPlace] = useState<string>('switch node');
   const [said, setSaid] = useState<string>();
-  const told = useAtlas(wanted);
-  const atlas = told.value?.atlas;
+  const [trace, setTrace] = useState<Trace>();
+  const [wanted, setWanted] = useState(false);
   const some = Object.keys(seen).length > 0;
-  const diagnosis = useMemo(
-    () => (atlas !== undefined && typeof atlas !== 'string' && some ? diagnose(atlas, seen) : undefined),
-    [atlas, seen, some],
-  );
   const put = (at: string, reading: keyof NodeFeatures, value: number): void =>
     setSeen({ ...seen, [at]: { ...seen[at], [reading]: value } });
-  const bring = async (file: File): Promise<void> => {
-    if (file.size > LARGEST) {
-      setSaid(`${file.name} is larger than 20 MB.`);
-      return;
+  // A million lines take a while: they are read off the thread that draws.
+  const reading = useSurvey<Trace, undefined>(trace, async (survey, { file, place: at, stage: of }) => {
+    const read = await survey.traceAt(of, await file.text(), at);
+    setTrace(undefined);
+    if (typeof read === 'string') setSaid(`${file.name}: ${read}`);
+    else {
+      setSeen({ ...seen, [at]: read.features });
+      setSaid(`${file.name} at the ${at}: ${read.taken}.`);
     }
-    const read = readWaveform(await file.text());
-    if (typeof read === 'string') {
-      setSaid(`${file.name}: ${read}`);
-      return;
-    }
-    const scale = place.includes('current') ? scales.current : scales.voltage;
-    setSeen({ ...seen, [place]: featuresOf(read.time, read.value, read.value, 1 / clock, scale) });
-    setSaid(`${file.name} at the ${place}: ${read.taken}.`);
+    return undefined;
+  });
+  const bring = (file: File): void => {
+    const tooLarge = file.size > LARGEST;
+    setSaid(tooLarge ? `${file.name} is larger than 20 MB: give it fewer points.` : `Reading ${file.name} …`);
+    if (!tooLarge) setTrace({ id: crypto.randomUUID(), file, place, stage });
   };
   const { loadResistance, inputVoltage, supplyLimit } = benchCondition(stage);
   return (
@@ -244,26 +224,19 @@ function Reverse({ stage, seen, setSeen, wanted, want, scales, clock }: ReverseP
             ))}
           </select>
         </label>
-        <FileButton words="Bring CSV" accept=".csv,.txt,.tsv" onFile={(file) => void bring(file)} />
+        <FileButton words="Bring CSV" accept=".csv,.txt,.tsv" onFile={bring} />
         {some && (
           <Button variant="plain" onClick={() => setSeen({})}>
             Clear
           </Button>
         )}
-        <Button variant="plain" disabled={!some || wanted} onClick={want}>
+        <Button variant="plain" disabled={!some || wanted} onClick={() => setWanted(true)}>
           Which fault makes this?
         </Button>
         <span role="status">{said}</span>
       </div>
-      {told.failure && <Failed what="comparison" sentence={told.failure.sentence} retry={told.retry} />}
-      {wanted && (
-        <ToldState
-          of={told}
-          at={`Simulating boards with every fault: ${(100 * (told.value?.share ?? 0)).toFixed(0)} %.`}
-        />
-      )}
-      {typeof atlas === 'string' && <p className="quiet">{atlas}</p>}
-      {diagnosis && <DiagnosisTable diagnosis={diagnosis} />}
+      {reading.failure && <Failed what="trace" sentence={reading.failure.sentence} retry={reading.retry} />}
+      {wanted && some && <Diagnosed stage={stage} seen={seen} />}
     </section>
   );
 }

@@ -1,4 +1,17 @@
-import { readReadings, readingsCsv, regulationOf, type BenchRun, type BenchRunRow } from '@yundro/core';
+import {
+  accuracyOf,
+  CHANNELS,
+  formatQuantity,
+  readReadings,
+  readingsCsv,
+  regulationOf,
+  type BenchRun,
+  type BenchRunRow,
+  type Channel,
+  type Instruments,
+} from '@yundro/core';
+import { Formula } from '../shown/Formula';
+import { Rare } from '../station/Rare';
 import { useEffect, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { download } from '../shown/download';
@@ -110,8 +123,14 @@ function ChosenRun({ row }: { readonly row: BenchRunRow }) {
   return (
     <>
       <div className="run-head">
-        <Text label="Title" value={run.title} most={120} onTake={(title) => put({ title })} />
-        <Text label="Board serial of the run" value={run.serial} most={120} onTake={(serial) => put({ serial })} />
+        <Text label="Title" value={run.title} most={120} locked={busy} onTake={(title) => put({ title })} />
+        <Text
+          label="Board serial of the run"
+          value={run.serial}
+          most={120}
+          locked={busy}
+          onTake={(serial) => put({ serial })}
+        />
         <span className="small quiet">
           {run.ambient} °C, {run.state === 'entered' ? 'entered by hand' : run.state}
         </span>
@@ -156,7 +175,8 @@ function ChosenRun({ row }: { readonly row: BenchRunRow }) {
           of its middle.
         </p>
       )}
-      <Text label="Notes" value={run.notes} most={20_000} onTake={(notes) => put({ notes })} long />
+      <Text label="Notes" value={run.notes} most={20_000} locked={busy} onTake={(notes) => put({ notes })} long />
+      <HowWorked instruments={run.instruments} />
       {run.pictures.map(({ name, data }, k) => (
         <figure key={name + String(k)} className="run-picture">
           <img src={data} alt={name} />
@@ -169,7 +189,7 @@ function ChosenRun({ row }: { readonly row: BenchRunRow }) {
         </figure>
       ))}
       <div className="table-acts small">
-        <FileButton words="Bring CSV" accept=".csv,.txt,.tsv" onFile={(file) => void bring(file)} />
+        {!busy && <FileButton words="Bring CSV" accept=".csv,.txt,.tsv" onFile={(file) => void bring(file)} />}
         <Button
           variant="plain"
           disabled={run.readings.length === 0}
@@ -177,7 +197,7 @@ function ChosenRun({ row }: { readonly row: BenchRunRow }) {
         >
           Write CSV
         </Button>
-        {run.pictures.length < MOST_PICTURES && (
+        {!busy && run.pictures.length < MOST_PICTURES && (
           <FileButton words="Add a picture" accept="image/*" onFile={(file) => void addPicture(file)} />
         )}
         <span className="quiet">
@@ -188,22 +208,56 @@ function ChosenRun({ row }: { readonly row: BenchRunRow }) {
   );
 }
 
+const WORKED: readonly Channel[] = ['inputVoltage', 'inputCurrent', 'outputVoltage', 'outputCurrent'];
+
+/** How loss, efficiency and what stands behind ± come about. */
+function HowWorked({ instruments }: { readonly instruments: Instruments }) {
+  return (
+    <Rare words="How loss, efficiency and ± are worked">
+      <p>
+        <Formula tex="P_\mathrm{in} = V_\mathrm{in} I_\mathrm{in},\quad P_\mathrm{out} = |V_\mathrm{out}| I_\mathrm{out},\quad \eta = P_\mathrm{out}/P_\mathrm{in},\quad u^2 = \textstyle\sum_i (\partial f/\partial x_i)^2 u_i^2,\quad u_i = a_i/\sqrt{3}" />
+      </p>
+      <p className="small">
+        ± is twice the standard uncertainty, by the law of propagation (JCGM 100:2008, 5.1 and 4.3.7), from the limits{' '}
+        <i>a</i> that were stated when the run was begun:{' '}
+        {WORKED.map((channel) => {
+          const { ofReading, fixed, resolution } = accuracyOf(instruments, channel);
+          const { short, unit } = CHANNELS[channel];
+          return `${short} ${(100 * ofReading).toPrecision(2)} % + ${formatQuantity(fixed, unit, 2)}, steps of ${formatQuantity(resolution, unit, 2)}`;
+        }).join('; ')}
+        . A voltage read at the supply or at the load is brought to the board with the resistance of its lead,{' '}
+        {formatQuantity(instruments.leads.input, 'ohm', 2)} and {formatQuantity(instruments.leads.output, 'ohm', 2)},
+        known to a fifth.
+      </p>
+    </Rare>
+  );
+}
+
 interface TextProps {
   readonly label: string;
   readonly value: string;
   readonly most: number;
   readonly long?: boolean;
+  /** Whether its instruments write the run. */
+  readonly locked: boolean;
   readonly onTake: (text: string) => void;
 }
 
 /** A text of the run: taken as it is left. */
-function Text({ label, value, most, long, onTake }: TextProps) {
+function Text({ label, value, most, long, locked, onTake }: TextProps) {
   const [typed, setTyped] = useState<string>();
   const take = (): void => {
     if (typed !== undefined && typed !== value) onTake(typed);
     setTyped(undefined);
   };
-  const shared = { 'aria-label': label, placeholder: label, maxLength: most, value: typed ?? value, onBlur: take };
+  const shared = {
+    'aria-label': label,
+    placeholder: label,
+    maxLength: most,
+    value: typed ?? value,
+    onBlur: take,
+    readOnly: locked,
+  };
   return long === true ? (
     <textarea {...shared} rows={3} className="run-notes" onChange={({ target }) => setTyped(target.value)} />
   ) : (

@@ -1,5 +1,13 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
-import { formatQuantity, nominalInput, type Addresses, type RunKind, type Stage, type StartRun } from '@yundro/core';
+import {
+  formatQuantity,
+  nominalInput,
+  type Addresses,
+  type BenchRun,
+  type RunKind,
+  type Stage,
+  type StartRun,
+} from '@yundro/core';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { api } from '../api/client';
@@ -32,7 +40,7 @@ const ROLES: readonly { readonly role: keyof Addresses; readonly words: string }
 const NOBODY: Addresses = { supply: '', load: '' };
 
 /** The points of a run over the stage's range. */
-function pointsOf(stage: Stage, kind: RunKind): StartRun['run']['points'] {
+function pointsOf(stage: Stage, kind: RunKind): BenchRun['points'] {
   const { inputVoltage, outputCurrent } = stage.targets;
   const nominal = nominalInput(stage);
   const full = outputCurrent.max;
@@ -94,11 +102,14 @@ export function MeasureView({ frame }: BenchFramed) {
   const present = runs.find(underWay);
   const shown = present ?? (start.data ? runs.find(({ id }) => id === start.data.id) : undefined);
   if (!stage) return frame({ picture: null });
-  const { loadStep } = stage.targets;
+  const { loadStep, outputCurrent } = stage.targets;
+  const step = loadStep
+    ? { from: loadStep.from, to: loadStep.to }
+    : { from: outputCurrent.max / 4, to: (3 * outputCurrent.max) / 4 };
   const begin = (): void => {
     const points = pointsOf(stage, kind);
     start.mutate({
-      run: emptyRun({
+      ...emptyRun({
         kind,
         title: KINDS.find((one) => one.kind === kind)?.words ?? kind,
         serial,
@@ -106,13 +117,15 @@ export function MeasureView({ frame }: BenchFramed) {
         instruments,
         points,
       }),
-      addresses: Object.fromEntries(Object.entries(addresses).filter(([, text]) => text !== '')) as Addresses,
-      supplyLimit,
-      settling,
-      step: loadStep
-        ? { from: loadStep.from, to: loadStep.to }
-        : { from: stage.targets.outputCurrent.max / 4, to: (3 * stage.targets.outputCurrent.max) / 4 },
+      asked: {
+        addresses: Object.fromEntries(Object.entries(addresses).filter(([, text]) => text !== '')) as Addresses,
+        supplyLimit,
+        settling,
+        ...(kind === 'load-step' && { step }),
+      },
     });
+    // Each time anew: whoever stood back for one run may have come nearer.
+    setClear(false);
   };
   const named = addresses.supply !== '' && addresses.load !== '';
   const failure = start.error ?? setUp.error;

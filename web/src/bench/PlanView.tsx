@@ -1,5 +1,6 @@
 import { formatQuantity, type PlanStep, type Reach } from '@yundro/core';
-import { useMemo } from 'react';
+import { useMemo, useState } from 'react';
+import { flushSync } from 'react-dom';
 import { Button } from 'react-bootstrap';
 import { useSurvey } from '../engine/useSurvey';
 import { Answered } from '../shown/Answered';
@@ -30,12 +31,18 @@ export function PlanView({ frame }: BenchFramed) {
 }
 
 function Steps({ plan }: { readonly plan: readonly PlanStep[] }) {
+  const [all, setAll] = useState(false);
+  const print = (): void => {
+    // What is folded is not printed.
+    flushSync(() => setAll(true));
+    window.print();
+  };
   return (
     <>
       <ol className="plan-steps" aria-label="Plan of tests">
         {plan.map((step) => (
           <li key={step.key} data-step={step.key}>
-            <details open={step.key === 'before-power' || step.key === 'first-power'}>
+            <details key={String(all)} open={all || step.key === 'before-power' || step.key === 'first-power'}>
               <summary>
                 {step.title} <Reached points={step.points} />
               </summary>
@@ -64,7 +71,7 @@ function Steps({ plan }: { readonly plan: readonly PlanStep[] }) {
           </li>
         ))}
       </ol>
-      <Button variant="plain" onClick={() => window.print()}>
+      <Button variant="plain" onClick={print}>
         Print
       </Button>
     </>

@@ -9,7 +9,7 @@ import {
   type Reading,
   type Stage,
 } from '@yundro/core';
-import { Fragment, useState, type ClipboardEvent, type KeyboardEvent, type ReactNode } from 'react';
+import { Fragment, useMemo, useState, type ClipboardEvent, type KeyboardEvent, type ReactNode } from 'react';
 import { Button } from 'react-bootstrap';
 import { QuantityCell } from './QuantityCell';
 
@@ -25,6 +25,10 @@ const ENTERED: readonly Channel[] = [
 
 /** Columns for readings at the other ends of the leads, and of heat: shown where they are wanted or read. */
 const FURTHER: readonly Channel[] = ['supplyVoltage', 'loadVoltage', 'temperature'];
+/** Lines on a page. */
+const PAGE = 250;
+/** What follows from a line that is still empty. */
+const NOTHING = { loss: undefined, efficiency: undefined };
 /** Of them, what power is worked from; the figures that follow stand behind. */
 const POWER = 4;
 
@@ -38,7 +42,15 @@ interface Props {
 
 /** Readings as a table made for speed: the tab key goes on, Enter goes down, a paste of several cells becomes lines. */
 export function ReadingTable({ readings, instruments, stage, onChange }: Props) {
-  const flags = readingFlags(readings, instruments, stage);
+  // Each line is worked once, not at every stroke of a key.
+  const derived = useMemo(
+    () => readings.map((reading) => derivedReading(reading, instruments)),
+    [readings, instruments],
+  );
+  const flags = useMemo(
+    () => readingFlags(readings, instruments, stage, derived),
+    [readings, instruments, stage, derived],
+  );
   const [further, setFurther] = useState<readonly Channel[]>([]);
   const present = FURTHER.filter(
     (channel) => further.includes(channel) || readings.some((one) => one[channel] !== undefined),
@@ -48,6 +60,11 @@ export function ReadingTable({ readings, instruments, stage, onChange }: Props) 
   );
   const [fresh, setFresh] = useState(1);
   const rows = onChange ? [...readings, ...Array.from({ length: fresh }, (): Reading => ({}))] : readings;
+  // The last page is looked at until another is chosen: there lines are added.
+  const pages = Math.max(1, Math.ceil(rows.length / PAGE));
+  const [turned, setTurned] = useState<number>();
+  const page = Math.min(turned ?? pages - 1, pages - 1);
+  const from = page * PAGE;
   const put = (row: number, channel: Channel, value: number | undefined): void => {
     const line: Reading = { ...readings[row], [channel]: value };
     onChange?.(row < readings.length ? readings.with(row, line) : [...readings, line]);
@@ -125,8 +142,9 @@ export function ReadingTable({ readings, instruments, stage, onChange }: Props) 
             </tr>
           </thead>
           <tbody>
-            {rows.map((reading, row) => {
-              const { loss, efficiency } = derivedReading(reading, instruments);
+            {rows.slice(from, from + PAGE).map((reading, at) => {
+              const row = from + at;
+              const { loss, efficiency } = derived[row] ?? NOTHING;
               const own = flags.filter((flag) => flag.row === row);
               return (
                 // Lines have no names: they are counted.
@@ -168,6 +186,17 @@ export function ReadingTable({ readings, instruments, stage, onChange }: Props) 
           </tbody>
         </table>
       </div>
+      {pages > 1 && (
+        <p className="small">
+          <Button variant="plain" disabled={page === 0} onClick={() => setTurned(page - 1)}>
+            Earlier lines
+          </Button>{' '}
+          {from + 1} to {Math.min(from + PAGE, rows.length)} of {rows.length}{' '}
+          <Button variant="plain" disabled={page === pages - 1} onClick={() => setTurned(page + 1)}>
+            Later lines
+          </Button>
+        </p>
+      )}
       {onChange && (
         <p className="small">
           {FURTHER.filter((channel) => !present.includes(channel)).map((channel) => (

@@ -1,4 +1,4 @@
-import type { Instruments, Unit } from '@yundro/core';
+import { USUAL_INSTRUMENTS, type Accuracy, type Instruments, type Unit } from '@yundro/core';
 import { InlineQuantity } from '../fields/InlineQuantity';
 import { Rare } from '../station/Rare';
 import { useSetup } from './setup';
@@ -131,21 +131,122 @@ export function SetupFields() {
           <input
             type="checkbox"
             checked={instruments.meters.inputVoltage !== undefined}
-            onChange={({ target }) => set({ instruments: { ...instruments, meters: target.checked ? METERS : {} } })}
+            onChange={({ target }) =>
+              set({ instruments: { ...instruments, meters: target.checked ? USUAL_INSTRUMENTS.meters : {} } })
+            }
           />{' '}
           meters at the board (four wires)
         </label>
       </Rare>
+      <Accuracies />
     </fieldset>
   );
 }
 
-/** Meters as those of the usual bench. */
-const METER = { ofReading: 3e-4, fixed: 1e-3, resolution: 1e-4 };
-const AMMETER = { ofReading: 1e-3, fixed: 1e-3, resolution: 1e-4 };
-const METERS: Instruments['meters'] = {
-  inputVoltage: METER,
-  inputCurrent: AMMETER,
-  outputVoltage: METER,
-  outputCurrent: AMMETER,
-};
+const METERED = [
+  ['inputVoltage', 'Vin', 'V'],
+  ['inputCurrent', 'Iin', 'A'],
+  ['outputVoltage', 'Vout', 'V'],
+  ['outputCurrent', 'Iout', 'A'],
+] as const;
+
+/** How well each reading is known, as its data sheet has it: limits of the error, of which uncertainties are made. */
+function Accuracies() {
+  const { instruments, set } = useSetup();
+  const { meters, supply, load, oscilloscope } = instruments;
+  const put = (part: Partial<Instruments>): void => set({ instruments: { ...instruments, ...part } });
+  const lines: readonly AccuracyLine[] = [
+    ...METERED.flatMap(([channel, words, unit]) => {
+      const accuracy = meters[channel];
+      return accuracy
+        ? [{ words, unit, accuracy, take: (taken: Accuracy) => put({ meters: { ...meters, [channel]: taken } }) }]
+        : [];
+    }),
+    ...(['voltage', 'current'] as const).flatMap((of): readonly AccuracyLine[] => {
+      const unit = of === 'voltage' ? 'V' : 'A';
+      return [
+        {
+          words: `supply, ${of}`,
+          unit,
+          accuracy: supply.readback[of],
+          take: (taken) => put({ supply: { ...supply, readback: { ...supply.readback, [of]: taken } } }),
+        },
+        {
+          words: `load, ${of}`,
+          unit,
+          accuracy: load.readback[of],
+          take: (taken) => put({ load: { ...load, readback: { ...load.readback, [of]: taken } } }),
+        },
+      ];
+    }),
+  ];
+  return (
+    <Rare words="Accuracy of the readings">
+      <p className="small">Limits, ±: of the reading, fixed, and one step of the display.</p>
+      {lines.map(({ words, unit, accuracy, take }) => (
+        <div key={words} className="accuracy small">
+          <span>{words}</span>
+          <InlineQuantity
+            label={`${words}: of the reading`}
+            unit="ratio"
+            value={accuracy.ofReading}
+            onTake={(ofReading) => take({ ...accuracy, ofReading: Math.min(0.2, Math.abs(ofReading)) })}
+          />
+          <InlineQuantity
+            label={`${words}: fixed`}
+            unit={unit}
+            value={accuracy.fixed}
+            onTake={(fixed) => take({ ...accuracy, fixed: Math.min(100, Math.abs(fixed)) })}
+          />
+          <InlineQuantity
+            label={`${words}: step`}
+            unit={unit}
+            value={accuracy.resolution}
+            onTake={(resolution) => take({ ...accuracy, resolution: Math.min(10, Math.abs(resolution)) })}
+          />
+        </div>
+      ))}
+      {oscilloscope && (
+        <>
+          <div className="accuracy small">
+            <span>height on the screen</span>
+            <InlineQuantity
+              label="Oscilloscope: of the height"
+              unit="ratio"
+              value={oscilloscope.accuracy}
+              onTake={(accuracy) =>
+                put({ oscilloscope: { ...oscilloscope, accuracy: Math.min(0.2, Math.abs(accuracy)) } })
+              }
+            />
+          </div>
+          {oscilloscope.currentProbe && (
+            <div className="accuracy small">
+              <span>current probe</span>
+              <InlineQuantity
+                label="Current probe: of the reading"
+                unit="ratio"
+                value={oscilloscope.currentProbe.accuracy}
+                onTake={(accuracy) =>
+                  oscilloscope.currentProbe &&
+                  put({
+                    oscilloscope: {
+                      ...oscilloscope,
+                      currentProbe: { ...oscilloscope.currentProbe, accuracy: Math.min(0.2, Math.abs(accuracy)) },
+                    },
+                  })
+                }
+              />
+            </div>
+          )}
+        </>
+      )}
+    </Rare>
+  );
+}
+
+interface AccuracyLine {
+  readonly words: string;
+  readonly unit: Unit;
+  readonly accuracy: Accuracy;
+  readonly take: (taken: Accuracy) => void;
+}

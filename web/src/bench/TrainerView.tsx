@@ -1,19 +1,18 @@
-import { diagnose, FAULTS, HEALTHY, type SeenBoard, type Stage } from '@yundro/core';
+import { FAULTS, HEALTHY, type SeenBoard, type Stage } from '@yundro/core';
 import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { CurveChart } from '../charts/CurveChart';
 import type { HiddenBoard, PlaceTrace } from '../engine/benchSurvey';
-import { ToldState } from '../engine/ToldState';
 import { useSurvey } from '../engine/useSurvey';
 import { Answered } from '../shown/Answered';
 import { SurveyWait } from '../stage/SurveyWait';
 import { useWorkedStage } from '../stage/useCorner';
 import type { BenchFramed } from './BenchStation';
 import { benchCondition } from './conditions';
-import { DiagnosisTable, faultWords } from './DiagnosisTable';
+import { Diagnosed } from './Diagnosed';
+import { faultWords } from './DiagnosisTable';
 import { placeChart } from './placeCharts';
 import { placeWords } from './places';
-import { useAtlas } from './useAtlas';
 
 /** Minutes a probe costs at each place: what is reached with a meter is cheap, what wants a differential probe or a cut wire is not. */
 const COST: Readonly<Record<string, number>> = {
@@ -50,11 +49,11 @@ export function TrainerView({ frame }: BenchFramed) {
     ),
     picture: (
       <Answered of={asked} what="board" wait={<SurveyWait working />}>
-        {(board, { stage, seed: of }) =>
+        {(board, { work, stage, seed: of }) =>
           typeof board === 'string' ? (
             <p className="quiet">This board cannot be simulated: {board}. Take another.</p>
           ) : (
-            <Board key={of} board={board} stage={stage} />
+            <Board key={`${String(work)} ${String(of)}`} board={board} stage={stage} />
           )
         }
       </Answered>
@@ -135,17 +134,13 @@ interface SolvedProps {
 }
 
 /** What it was, why, and what the places that were probed could have told. */
-function Solved({ board, probed, answered, spent }: SolvedProps) {
+function Solved({ board, stage, probed, answered, spent }: SolvedProps) {
   const fault = FAULTS.find(({ key }) => key === board.key);
-  const told = useAtlas(true);
-  const atlas = told.value?.atlas;
-  const diagnosis = useMemo(() => {
-    if (atlas === undefined || typeof atlas === 'string' || probed.length === 0) return undefined;
-    const seen: SeenBoard = Object.fromEntries(
-      probed.flatMap((one) => (board.features[one] ? [[one, board.features[one]]] : [])),
-    );
-    return diagnose(atlas, seen);
-  }, [atlas, board, probed]);
+  const seen = useMemo(
+    (): SeenBoard =>
+      Object.fromEntries(probed.flatMap((one) => (board.features[one] ? [[one, board.features[one]]] : []))),
+    [board, probed],
+  );
   return (
     <section aria-label="What it was">
       <p>
@@ -160,13 +155,7 @@ function Solved({ board, probed, answered, spent }: SolvedProps) {
         </>
       )}
       <h2>What the places you probed say</h2>
-      {probed.length === 0 && <p className="quiet">You probed nowhere.</p>}
-      <ToldState
-        of={told}
-        at={`Simulating boards with every fault: ${(100 * (told.value?.share ?? 0)).toFixed(0)} %.`}
-      />
-      {typeof atlas === 'string' && <p className="quiet">{atlas}</p>}
-      {diagnosis && <DiagnosisTable diagnosis={diagnosis} />}
+      {probed.length === 0 ? <p className="quiet">You probed nowhere.</p> : <Diagnosed stage={stage} seen={seen} />}
     </section>
   );
 }

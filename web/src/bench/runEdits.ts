@@ -52,8 +52,10 @@ export function saveAgain(id: string, saved: (row: BenchRunRow) => void, over?: 
   const edit = useRunEdits.getState().edits[id];
   if (!edit) return;
   setEdit(id, { ...edit, failed: undefined });
-  saverOf(id, saved).put(edit.run, over ?? edit.revision);
-  if (over !== undefined) saverOf(id, saved).again(over);
+  const known = savers.get(id);
+  if (known) known.again(over);
+  // What an earlier page left has no saver yet.
+  else saverOf(id, saved).put(edit.run, over ?? edit.revision);
 }
 
 /** Let go of what is not saved. */

@@ -23,10 +23,20 @@ export function useRuns() {
   const { id: stageId = '' } = useParams();
   const queries = useQueryClient();
   const key = ['runs', stageId];
-  const found = useQuery({
-    queryKey: key,
-    queryFn: () => api.runs(stageId),
-    refetchInterval: ({ state }) => (state.data?.some(underWay) === true ? LOOK : false),
+  const found = useQuery({ queryKey: key, queryFn: () => api.runs(stageId) });
+  // Of many runs only the one that goes on is asked for again and again.
+  const going = found.data?.find(underWay)?.id;
+  useQuery({
+    queryKey: ['run', going],
+    queryFn: async () => {
+      const row = await api.run(going ?? '');
+      queries.setQueryData<readonly BenchRunRow[]>(key, (old = []) =>
+        old.map((one) => (one.id === row.id ? row : one)),
+      );
+      return row.revision;
+    },
+    enabled: going !== undefined,
+    refetchInterval: LOOK,
   });
   const { id, choose } = useChosenRun();
   const runs = found.data ?? [];

@@ -6,16 +6,19 @@ import {
   expectedNodes,
   faultAtlas,
   FAULTS,
+  featuresOf,
   fitReadings,
+  formatQuantity,
   HEALTHY,
   loadStep,
   loopGain,
   operatingPoint,
   predictedBand,
   random,
+  readWaveform,
   readingFlags,
   scalesOf,
-  seenEdge,
+  switchNodeEdge,
   simulate,
   testPlan,
   type BenchCondition,
@@ -25,12 +28,12 @@ import {
   type FaultAtlas,
   type FittedReadings,
   type Instruments,
+  type NodeFeatures,
   type ParameterKey,
   type PlanStep,
   type PredictedLine,
   type Reading,
   type ReadingFlag,
-  type SeenEdge,
   type Stage,
   type Unit,
 } from '@yundro/core';
@@ -57,6 +60,12 @@ export interface HiddenBoard {
   readonly features: BoardFeatures;
 }
 
+/** What is to be seen at each place, and what a probe makes of an edge. */
+export interface Expected {
+  readonly nodes: readonly ExpectedNode[];
+  readonly edge: ReturnType<typeof switchNodeEdge>;
+}
+
 /** What a log says when it is held against the prediction. */
 export interface HeldAgainst {
   readonly flags: readonly ReadingFlag[];
@@ -64,6 +73,16 @@ export interface HeldAgainst {
   readonly fitted: FittedReadings | string | undefined;
 }
 
+/** Tells of the share that is done; a worker that is to stop is ended. */
+const goingOn =
+  (tell: (share: number) => void) =>
+  (share: number): boolean => {
+    tell(share);
+    return true;
+  };
+
+/** Periods that a trace must last. */
+const LEAST_PERIODS = 2;
 const LACKS = 'The stage still lacks a part: size it first.';
 /** Of three boards to be diagnosed one in so many has nothing wrong. */
 const HEALTHY_SHARE = 0.1;
@@ -91,14 +110,15 @@ export const benchSurvey = {
     stage: Stage,
     condition: BenchCondition,
     instruments: Instruments,
-  ): { readonly nodes: readonly ExpectedNode[]; readonly edge: SeenEdge } | string {
+    tell: (share: number) => void,
+  ): Expected | string {
     const complete = completeStage(stage);
     if (!complete.ok) return LACKS;
-    const nodes = expectedNodes(complete.value, condition, instruments);
+    const nodes = expectedNodes(complete.value, condition, instruments, goingOn(tell));
     if (typeof nodes === 'string') return nodes;
     const node = nodes.find(({ name }) => name === 'switch node');
     const height = node ? node.reads.high - node.reads.low : condition.inputVoltage;
-    return { nodes, edge: seenEdge(height, RISE) };
+    return { nodes, edge: switchNodeEdge(complete.value, height) };
   },
   faultPicture(stage: Stage, condition: BenchCondition, key: string, severity: number): FaultPictures | string {
     const complete = completeStage(stage);
@@ -112,10 +132,7 @@ export const benchSurvey = {
   faultAtlas(stage: Stage, condition: BenchCondition, tell: (share: number) => void): FaultAtlas | string {
     const complete = completeStage(stage);
     if (!complete.ok) return LACKS;
-    return faultAtlas(complete.value, condition, (share) => {
-      tell(share);
-      return true;
-    });
+    return faultAtlas(complete.value, condition, goingOn(tell));
   },
   /** A board drawn by a seed, with a fault or without. */
   hiddenBoard(stage: Stage, condition: BenchCondition, seed: number): HiddenBoard | string {
@@ -134,20 +151,36 @@ export const benchSurvey = {
     });
     return { key: fault?.key ?? HEALTHY, places: tracesOf(run), features };
   },
+  /** What a trace from a file looks like at a place; a sentence where it cannot be read. */
+  traceAt(
+    stage: Stage,
+    text: string,
+    place: string,
+  ): { readonly features: NodeFeatures; readonly taken: string } | string {
+    const complete = completeStage(stage);
+    if (!complete.ok) return LACKS;
+    const read = readWaveform(text);
+    if (typeof read === 'string') return read;
+    const { time, value, taken } = read;
+    const period = 1 / complete.value.clock;
+    const lasts = (time.at(-1) ?? 0) - (time[0] ?? 0);
+    if (lasts < LEAST_PERIODS * period)
+      return `the trace lasts ${formatQuantity(lasts, 's', 3)}; two periods of the clock, ${formatQuantity(LEAST_PERIODS * period, 's', 3)}, are needed.`;
+    const { current, voltage } = scalesOf(complete.value);
+    return { features: featuresOf(time, value, value, period, place.includes('current') ? current : voltage), taken };
+  },
   againstPrediction(
     stage: Stage,
     readings: readonly Reading[],
     instruments: Instruments,
     ambient: number,
     keys: readonly ParameterKey[],
+    tell: (share: number) => void,
   ): HeldAgainst {
     const flags = readingFlags(readings, instruments, stage);
     const leftOut = new Set(flags.flatMap(({ row, leftOut: out }) => (out ? [row] : [])));
-    return {
-      flags,
-      lines: predictedBand(stage, readings, instruments.leads, ambient),
-      fitted: keys.length > 0 ? fitReadings(stage, readings, instruments, keys, leftOut, ambient) : undefined,
-    };
+    const fitted = keys.length > 0 ? fitReadings(stage, readings, instruments, keys, leftOut, ambient) : undefined;
+    return { flags, lines: predictedBand(stage, readings, instruments.leads, ambient, tell), fitted };
   },
   /** What is predicted of a capture: the step simulated, or the loop calculated, at the same points. */
   predictedTrace(
@@ -190,6 +223,3 @@ export const benchSurvey = {
       .map(({ name, unit, least, most }) => traceOf(name, unit, time, least, most));
   },
 };
-
-/** s, of an edge of a switch node where nothing else is known. Common practice. */
-const RISE = 5e-9;

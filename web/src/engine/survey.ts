@@ -120,6 +120,7 @@ export const survey = {
   faultPicture: async (...asked: Parameters<Benches['faultPicture']>) => (await benches()).faultPicture(...asked),
   faultAtlas: async (...asked: Parameters<Benches['faultAtlas']>) => (await benches()).faultAtlas(...asked),
   hiddenBoard: async (...asked: Parameters<Benches['hiddenBoard']>) => (await benches()).hiddenBoard(...asked),
+  traceAt: async (...asked: Parameters<Benches['traceAt']>) => (await benches()).traceAt(...asked),
   againstPrediction: async (...asked: Parameters<Benches['againstPrediction']>) =>
     (await benches()).againstPrediction(...asked),
   predictedTrace: async (...asked: Parameters<Benches['predictedTrace']>) => (await benches()).predictedTrace(...asked),
