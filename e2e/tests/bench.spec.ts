@@ -40,6 +40,10 @@ test('simulated instruments measure over their sockets; the run is held against 
   // Not before someone has said that nobody touches the board.
   await expect(start).toBeDisabled();
   await page.getByRole('checkbox', { name: /guarded/ }).check();
+  await page.getByLabel('Measure', { exact: true }).selectOption('Loop');
+  await expect(page.getByText(/^A loop is read from a response analyser/)).toBeVisible();
+  await expect(start).toBeDisabled();
+  await page.getByLabel('Measure', { exact: true }).selectOption('Efficiency');
   await put(page, 'Wait at each point', '300m');
   await start.click();
   const status = page.getByRole('region', { name: 'Run under way' }).getByRole('status');

@@ -111,8 +111,26 @@ export const benchRunsSchema = z.strictObject({ runs: z.array(benchRunRowSchema)
 /** Saving a run that was entered or annotated by hand. @public */
 export const saveRunSchema = z.strictObject({ revision: z.int(), run: benchRunSchema });
 
+/**
+ * What a run of this kind cannot do without and has no address of, with the way out; undefined where all is there.
+ *
+ * @public
+ */
+export function lackingInstrument(kind: RunKind, { oscilloscope, analyser }: Addresses): string | undefined {
+  const way = 'name its address, or tick it among the instruments at hand and set up the simulated ones anew.';
+  if ((kind === 'load-step' || kind === 'ripple') && oscilloscope === undefined)
+    return `A ${kind === 'ripple' ? 'ripple' : 'load step'} is read from an oscilloscope: ${way}`;
+  if (kind === 'loop' && analyser === undefined) return `A loop is read from a response analyser: ${way}`;
+  return undefined;
+}
+
 /** A run that the instruments do: it says how. @public */
-export const startRunSchema = benchRunSchema.extend({ asked: measuringSchema });
+export const startRunSchema = benchRunSchema
+  .extend({ asked: measuringSchema })
+  .superRefine(({ kind, asked }, check) => {
+    const lacking = lackingInstrument(kind, asked.addresses);
+    if (lacking !== undefined) check.addIssue({ code: 'custom', path: ['asked', 'addresses'], message: lacking });
+  });
 /** @public */
 export type StartRun = z.infer<typeof startRunSchema>;
 

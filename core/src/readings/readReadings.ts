@@ -120,7 +120,7 @@ export function readReadings(
     readings,
     columns,
     unread,
-    taken: `${String(readings.length)} lines, decimal ${meaning === 'decimal' && /\d,\d/.test(text) && delimiter !== ',' ? 'comma' : 'point'}; ${named.join(', ')}${
+    taken: `${String(readings.length)} line${readings.length === 1 ? '' : 's'}, decimal ${meaning === 'decimal' && /\d,\d/.test(text) && delimiter !== ',' ? 'comma' : 'point'}; ${named.join(', ')}${
       ambiguous !== undefined && settled === undefined && delimiter !== ','
         ? `; “${ambiguous}” was read as ${withoutComma(ambiguous, meaning) ?? ambiguous}`
         : ''

@@ -283,6 +283,18 @@ describe('who is spoken to', () => {
       expect(typeof found).toBe('string');
     }
   });
+  test.each([
+    ['loop', 'response analyser'],
+    ['load-step', 'oscilloscope'],
+    ['ripple', 'oscilloscope'],
+  ] as const)('a %s without its %s is refused before anything is spoken to', async (kind, instrument) => {
+    const refused = await measure(asked({ supply: '127.0.0.1:1', load: '127.0.0.1:1' }, { kind }));
+    expect([refused.status, (refused.body as { detail: string }).detail]).toEqual([
+      400,
+      expect.stringContaining(instrument),
+    ]);
+  });
+
   test('a run with a foreign address is refused before anything is spoken to', async () => {
     const refused = await measure(asked({ supply: '192.0.2.7:5025', load: '127.0.0.1:1' }));
     expect([refused.status, (refused.body as { type: string }).type]).toEqual([400, '/problems/invalid-request']);

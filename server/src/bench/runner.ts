@@ -163,10 +163,10 @@ function captureOf(
 ) {
   const at = `${inputVoltage.toPrecision(4)} V`;
   if (kind === 'load-step') {
-    if (!oscilloscope) throw new Error('A load step needs an oscilloscope: name its address.');
+    if (!oscilloscope) throw new Error('The oscilloscope was not called.');
     return oscilloscope.capture(`load step at ${at}`, ['output voltage', 'inductor current'], 'STEP');
   }
-  if (!analyser) throw new Error('A loop needs a response analyser: name its address.');
+  if (!analyser) throw new Error('The analyser was not called.');
   if (switchingFrequency === undefined)
     throw new Error('A loop is swept to somewhat below half the switching frequency, and the stage states none.');
   const to = SWEEP.to * switchingFrequency;

@@ -68,14 +68,16 @@ export function AgainstView({ frame }: BenchFramed) {
     (survey, { stage, readings, instruments, ambient, keys: fit }, tell) =>
       survey.againstPrediction(stage, readings, instruments, ambient, fit, tell),
   );
+  // Traces are laid over their prediction; nothing is fitted to them.
+  const withReadings = chosen !== undefined && chosen.run.readings.length > 0;
   return frame({
     setup: false,
     fields: (
       <fieldset>
         <legend>Held against</legend>
         <RunPick />
-        <p className="small mb-1">What may differ from its stated value:</p>
-        {PARAMETERS.map(({ key, words }) => (
+        {withReadings && <p className="small mb-1">What may differ from its stated value:</p>}
+        {(withReadings ? PARAMETERS : []).map(({ key, words }) => (
           <label key={key} className="small d-block">
             <input
               type="checkbox"
@@ -92,7 +94,7 @@ export function AgainstView({ frame }: BenchFramed) {
         <p className="quiet">There is nothing to hold against the prediction yet: the log has no run with readings.</p>
       ) : (
         <>
-          {chosen.run.readings.length > 0 && (
+          {withReadings && (
             <>
               <ShareState of={shared} doing="Working boards within tolerance at every line" />
               <Answered of={shared.asked} what="comparison" wait={null}>

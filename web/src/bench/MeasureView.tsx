@@ -1,6 +1,7 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import {
   formatQuantity,
+  lackingInstrument,
   nominalInput,
   type Addresses,
   type BenchRun,
@@ -106,6 +107,8 @@ export function MeasureView({ frame }: BenchFramed) {
   const step = loadStep
     ? { from: loadStep.from, to: loadStep.to }
     : { from: outputCurrent.max / 4, to: (3 * outputCurrent.max) / 4 };
+  const filled = Object.fromEntries(Object.entries(addresses).filter(([, text]) => text !== '')) as Addresses;
+  const lacking = lackingInstrument(kind, filled);
   const begin = (): void => {
     const points = pointsOf(stage, kind);
     start.mutate({
@@ -118,7 +121,7 @@ export function MeasureView({ frame }: BenchFramed) {
         points,
       }),
       asked: {
-        addresses: Object.fromEntries(Object.entries(addresses).filter(([, text]) => text !== '')) as Addresses,
+        addresses: filled,
         supplyLimit,
         settling,
         ...(kind === 'load-step' && { step }),
@@ -177,7 +180,7 @@ export function MeasureView({ frame }: BenchFramed) {
         <Button
           variant="primary"
           className="btn-sm"
-          disabled={!named || !clear || present !== undefined || start.isPending}
+          disabled={!named || lacking !== undefined || !clear || present !== undefined || start.isPending}
           onClick={begin}
         >
           Switch on and measure
@@ -232,7 +235,11 @@ export function MeasureView({ frame }: BenchFramed) {
           from whoever stands beside it: local rules come first.
         </p>
         {shown && <RunUnderWay key={shown.id} id={shown.id} stage={stage} addresses={addresses} />}
-        {!named && <p className="quiet">Name the addresses of supply and load, or set up the simulated ones.</p>}
+        {named ? (
+          lacking !== undefined && <p className="quiet">{lacking}</p>
+        ) : (
+          <p className="quiet">Name the addresses of supply and load, or set up the simulated ones.</p>
+        )}
       </>
     ),
   });
