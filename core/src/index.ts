@@ -398,3 +398,30 @@ export { coverageFactor } from './uncertainty/studentT.js';
 export { propagate, type Estimate, type Propagated } from './uncertainty/propagate.js';
 export { random } from './tolerance/random.js';
 export { predictedBand, type Banded, type PredictedLine } from './estimation/predictedBand.js';
+
+// Chokes that are wound: cores, conductors and gaps; designs by search; swinging chokes, pairs, and chokes that were measured.
+export { CORE_MATERIALS, CORE_SHAPES, SHAPE_WORDS, type CoreShape, type MaterialKey } from './library/coreKinds.js';
+export { MATERIALS, type CoreMaterial } from './magnetics/materials.js';
+export { FRINGING_WORDS, type Fringing } from './magnetics/fringing.js';
+export { conductorWords, gaugeDiameter, GAUGES, METRIC_DIAMETERS, type Conductor } from './magnetics/wires.js';
+export { woundCore, type WoundCore } from './magnetics/woundCore.js';
+export { gapFor, type WoundChoke } from './magnetics/woundChoke.js';
+export { chokeDemand } from './magnetics/chokeDemand.js';
+export { workChoke, type ChokeAtCorner, type ChokeDemand, type WorkedChoke } from './magnetics/figures.js';
+export { CHOKE_RULES, chokeCautions, chokeFaults, chokePrice, chokeVolume } from './magnetics/judgeChoke.js';
+export { searchChokes, type ChokeDesign, type ChokeSearch } from './magnetics/searchChokes.js';
+export { materialComparison, type MaterialChoice, type MaterialComparison } from './magnetics/materialChoice.js';
+export {
+  swingingChoke,
+  swingStudy,
+  type SwingAtLoad,
+  type SwingStep,
+  type SwingStudy,
+} from './magnetics/swingStudy.js';
+export { pairOnCore, type PairGeometry, type PairOnCore } from './magnetics/pairOnCore.js';
+export { chokePart } from './magnetics/chokePart.js';
+export { windingSheet, type WindingSheet } from './magnetics/windingSheet.js';
+export { readRecord, type ReadRecord } from './measured/readRecord.js';
+export { fitRamp, type FittedFigure, type FittedRamp } from './estimation/currentRamp.js';
+export { fitRing, type FittedRing } from './estimation/ringDown.js';
+export { measuredPart } from './estimation/measuredPart.js';

@@ -4,6 +4,7 @@ import { loopChecks } from './loops.js';
 import { inputImpedanceChecks } from './inputImpedance.js';
 import { loopTextbookChecks } from './loopTextbook.js';
 import { lossChecks } from './losses.js';
+import { magneticsChecks } from './magnetics.js';
 import { spiceChecks } from './spice.js';
 import { spiceLoopChecks } from './spiceLoops.js';
 import { textbookChecks } from './textbook.js';
@@ -22,4 +23,5 @@ export const outsideChecks: readonly OutsideCheck[] = [
   ...spiceLoopChecks,
   ...transientChecks,
   ...uncertaintyChecks,
+  ...magneticsChecks,
 ];

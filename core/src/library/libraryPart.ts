@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { controllerSchema } from './controllerSchema.js';
-import { fieldMetaAt, positive, schemaAt, text, type FieldMeta } from '../stage/field.js';
+import { CORE_MATERIALS, CORE_SHAPES } from './coreKinds.js';
+import { atLeastZero, fieldMetaAt, positive, schemaAt, text, type FieldMeta } from '../stage/field.js';
 import { capacitorBankSchema, diodeSchema, inductorSchema, mosfetSchema } from '../stage/partsSchema.js';
 
 const named = { name: text(120).trim().min(1) };
@@ -9,11 +10,28 @@ const named = { name: text(120).trim().min(1) };
 const coreSchema = z.strictObject({
   ...named,
   notes: text(2000).optional(),
-  material: z.enum(['ferrite', 'iron-powder', 'alloy-powder']),
+  material: z.enum(CORE_MATERIALS),
+  shape: z.enum(CORE_SHAPES).optional(),
   effectiveArea: positive('effective area', 'm²', { max: 0.1, least: 1e-9 }),
   effectiveLength: positive('effective magnetic length', 'm'),
   relativePermeability: positive('relative permeability', 'count', { max: 1e5 }),
-  saturationFluxDensity: positive('saturation flux density', 'T', { max: 3 }),
+  saturationFluxDensity: positive('saturation flux density', 'T', { max: 3, note: 'At 25 °C.' }),
+  lossDensity: positive('core loss at 100 kHz and 0.1 T', 'W', {
+    max: 1e9,
+    note: 'Of a cubic metre, B the amplitude; that of the material in general where it is not given.',
+  }).optional(),
+  windowBreadth: positive('window breadth', 'm', {
+    note: 'Along which turns lie side by side: inner circumference of a ring, height of a window within its former.',
+  }).optional(),
+  windowDepth: positive('window depth', 'm', { note: 'In which layers lie over each other.' }).optional(),
+  turnLength: positive('length of the innermost turn', 'm').optional(),
+  legWidth: positive('width of the leg', 'm', { note: 'Of the leg with the gap.' }).optional(),
+  legDepth: positive('depth of the leg', 'm').optional(),
+  airGap: atLeastZero('gap of the shape', 'm', { note: 'That an open shape, as a drum, has by itself.' }).optional(),
+  price: atLeastZero('price each', 'ratio', { max: 1e5, note: 'In the currency of the parts library.' }).optional(),
+  length: positive('body length', 'm').optional(),
+  width: positive('body width', 'm').optional(),
+  height: positive('body height', 'm').optional(),
 });
 
 const capacitorSchema = capacitorBankSchema.omit({ count: true, name: true }).extend({
@@ -64,6 +82,7 @@ const WORDS: Readonly<Record<string, string>> = {
   notes: 'notes',
   kind: 'kind',
   material: 'material',
+  shape: 'shape',
   biasCurve: 'bias curve',
   inductanceCurve: 'inductance curve',
   scheme: 'control scheme',

@@ -19,7 +19,7 @@ const PREFIXES: Readonly<Record<string, number>> = { n: 1e-9, u: 1e-6, µ: 1e-6,
 const TIME = /time|^t\b|second/i;
 
 /** Factor of the unit in a heading, such as `time (µs)` or `CH1 [mV]`. */
-function factorOf(heading: string): number {
+export function factorOf(heading: string): number {
   const prefix = /[([\s](?<prefix>[nuµμmk])(?:s|V|A)\b/.exec(heading)?.groups?.['prefix'];
   return prefix === undefined ? 1 : (PREFIXES[prefix] ?? 1);
 }
