@@ -103,12 +103,9 @@ await view('loop', 'light', async (page) => {
   await page.getByRole('table', { name: 'Margins of every corner' }).waitFor();
   await page.getByRole('img', { name: 'Gain against frequency' }).waitFor();
 });
-await view('loop-tolerance', 'dark', async (page) => {
-  await open(page, 'Hull bus', 'Loop');
-  await page.getByTestId('loop-reading').waitFor();
-  await page.getByRole('button', { name: 'Tolerance', exact: true }).click();
-  await page.getByRole('button', { name: /Scatter/ }).click();
-  await page.getByRole('button', { name: 'Stop' }).waitFor({ state: 'detached', timeout: 60_000 });
+await view('winding', 'light', async (page) => {
+  await open(page, 'Mast radio', 'Winding');
+  await page.getByText('windings looked at').waitFor({ timeout: 60_000 });
 });
 await view('phases', 'light', async (page) => {
   await open(page, 'Echo core', 'Phases');

@@ -88,6 +88,10 @@ const router = createBrowserRouter([
             path: 'phases',
             lazy: async () => ({ Component: (await import('./phases/PhasesStation')).PhasesStation }),
           },
+          {
+            path: 'winding',
+            lazy: async () => ({ Component: (await import('./winding/WindingStation')).WindingStation }),
+          },
           { path: 'bench', lazy: async () => ({ Component: (await import('./bench/BenchStation')).BenchStation }) },
           {
             path: 'compare',

@@ -173,10 +173,16 @@ export function fitRamp({ time, voltage, current }: RampRecord, instruments: Ram
   const guesses = [0.8, 1.2].flatMap((share) => [2, 6].map((exponent) => [share * most, exponent] as const));
   const tries = guesses.flatMap(
     ([saturation, exponent]) =>
-      leastSquares([Math.abs(slope), saturation, exponent, current[0] ?? 0], residualsFor(thin, read)) ?? [],
+      leastSquares([Math.abs(slope), saturation, exponent, current[0] ?? 0], residualsFor(thin, read), [
+        Math.abs(slope),
+        saturation,
+        exponent,
+        most / 10,
+      ]) ?? [],
   );
   const best = tries.sort((x, y) => squares(x) - squares(y))[0];
-  const found = best && leastSquares([...best.values], residualsFor(flux, current));
+  const found =
+    best && leastSquares([...best.values], residualsFor(flux, current), [...best.values.slice(0, 3), most / 10]);
   if (!found) return 'No curve of a choke goes through this record: take the part of it in which the voltage is on.';
   const { values, residuals, jacobian, inverse } = found;
   const [inductance = 0, saturation = 0, exponent = 0] = values;

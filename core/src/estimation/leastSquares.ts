@@ -48,17 +48,19 @@ const squareOf = (of: Float64Array): number => of.reduce((sum, one) => sum + one
  * by central differences of a share of each parameter).
  *
  * @param residualsOf at parameters; undefined where there are none.
+ * @param sizes of the parameters, by which steps are measured where one is near nothing.
  * @returns undefined where no step leads on, or derivatives depend on each other.
  */
 export function leastSquares(
   start: readonly number[],
   residualsOf: (values: Float64Array) => Float64Array | undefined,
+  sizes: readonly number[] = start,
 ): Fitted | undefined {
   let values: Float64Array = Float64Array.from(start);
   let residuals = residualsOf(values);
   if (!residuals) return undefined;
   const derivative = (of: Float64Array, a: number): Float64Array | undefined => {
-    const by = STEP * Math.max(Math.abs(of[a] ?? 0), 1e-12);
+    const by = STEP * Math.max(Math.abs(of[a] ?? 0), Math.abs(sizes[a] ?? 0));
     const [up, down] = [1, -1].map((sign) => {
       const moved = of.slice();
       moved[a] = (moved[a] ?? 0) + sign * by;

@@ -67,7 +67,7 @@ export function fitRing(
   );
   const decay = Math.LN2 / Math.max((half > 0 ? (time[half] ?? span) : span) - from, span / n);
   const found = leastSquares(
-    [omega, decay, (voltage[0] ?? 0) - mean || swing / 10, swing / 10, mean || swing / 100],
+    [omega, decay, (voltage[0] ?? 0) - mean, 0, mean],
     (v) => {
       const [w = 0, d = 0, a = 0, b = 0, c = 0] = v;
       return voltage.map((one, k) => {
@@ -75,6 +75,7 @@ export function fitRing(
         return Math.exp(-d * t) * (a * Math.cos(w * t) + b * Math.sin(w * t)) + c - one;
       });
     },
+    [omega, decay, swing, swing, swing],
   );
   if (!found) return 'No ring that dies away goes through this record: begin it where it is let go.';
   const { values, residuals, inverse } = found;

@@ -15,6 +15,8 @@
 export function dowellRatio(phi: number, layers: number): number {
   // Where a layer is thin both fractions are 0/0, and the ratio is 1 + (5 m² − 1)/45 φ⁴.
   if (phi < THIN) return 1 + ((5 * layers ** 2 - 1) / 45) * phi ** 4;
+  // Where it is thick, all current flows in the skin: G₁ is 1 and G₂ nothing.
+  if (phi > THICK) return phi * (1 + (2 / 3) * (layers ** 2 - 1));
   const below = Math.cosh(2 * phi) - Math.cos(2 * phi);
   const alone = (Math.sinh(2 * phi) + Math.sin(2 * phi)) / below;
   const across = (Math.sinh(phi) * Math.cos(phi) + Math.cosh(phi) * Math.sin(phi)) / below;
@@ -23,3 +25,5 @@ export function dowellRatio(phi: number, layers: number): number {
 
 /** Where the series is used: its next term is of φ⁸. */
 const THIN = 0.05;
+/** Beyond it the limit differs by less than a rounding error. */
+const THICK = 20;

@@ -90,6 +90,8 @@ describe('eddy currents', () => {
     for (const layers of [1, 4, 9.5]) {
       expect(dowellRatio(0.0499, layers)).toBeCloseTo(dowellRatio(0.0501, layers), 4);
       expect(dowellRatio(1e-4, layers)).toBeCloseTo(1, 12);
+      expect(dowellRatio(20.01, layers) / dowellRatio(19.99, layers)).toBeCloseTo(20.01 / 19.99, 9);
+      expect(Number.isFinite(dowellRatio(1e4, layers))).toBe(true);
     }
   });
   test('more layers and higher frequencies never lose less', () => {

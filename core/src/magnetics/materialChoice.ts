@@ -1,8 +1,8 @@
 import { formatQuantity } from '../quantity/engineering.js';
-import { workChoke, type ChokeDemand } from './figures.js';
-import { hardestCorners } from './chokeDemand.js';
+import type { ChokeDemand } from './figures.js';
+import { saturationAt } from './materials.js';
 import { searchChokes, type ChokeDesign } from './searchChokes.js';
-import { chokeTable, type WoundChoke } from './woundChoke.js';
+import { chokeCurve, chokeTable, densities, type WoundChoke } from './woundChoke.js';
 import type { PartOf } from '../library/libraryPart.js';
 import { woundCore } from './woundCore.js';
 
@@ -20,6 +20,8 @@ export interface MaterialComparison {
   readonly powder: MaterialChoice;
   readonly ferrite: MaterialChoice;
   readonly ring: MaterialChoice;
+  /** What all were asked. */
+  readonly demand: Pick<ChokeDemand, 'inductance' | 'full' | 'limit'>;
 }
 
 /**
@@ -62,8 +64,12 @@ export function materialComparison(demand: ChokeDemand, cores: readonly PartOf<'
       says: `${says(ferrite, 'gapped ferrite')} Nearly all of the energy stands in the gap: inductance holds, then goes at once; the core loses little, and more as it cools.`,
     },
     ring: ringWithout(demand, cores, volume),
+    demand: { inductance: demand.inductance, full: demand.full, limit: demand.limit },
   };
 }
+
+/** °C at which the ring is looked at. */
+const WARM = 60;
 
 /** A ferrite ring of like size without a gap, with the turns that make the inductance without current. */
 function ringWithout(demand: ChokeDemand, cores: readonly PartOf<'core'>[], volume: number): MaterialChoice {
@@ -85,16 +91,19 @@ function ringWithout(demand: ChokeDemand, cores: readonly PartOf<'core'>[], volu
     gaps: 1,
     fringing: 'edge',
   };
-  const [[, single] = [0, 1]] = chokeTable(bare, 1, 60);
+  const [[, single] = [0, 1]] = chokeTable(bare, 1, WARM);
   const turns = Math.max(1, Math.round(Math.sqrt(demand.inductance / single)));
   const choke = { ...bare, turns };
-  const { inductance, atLimit } = workChoke(choke, hardestCorners(demand));
-  const left = inductance[1] / demand.inductance;
+  const table = chokeTable(choke, demand.limit, WARM);
+  const curve = chokeCurve(table);
+  const [none, full] = [curve.inductance(0), curve.inductance(demand.full)];
+  const [density = 0] = densities(choke, demand.limit, WARM);
+  const left = full / demand.inductance;
   return {
     words,
     design: undefined,
-    table: chokeTable(choke, demand.limit, 60),
-    says: `${String(turns)} turn${turns === 1 ? '' : 's'} on ${core.name} would have ${h3(inductance[0])} without current. At ${formatQuantity(demand.full, 'A', 3)} ${left < 0.5 ? `it is saturated: ${h3(inductance[1])} are left` : `${h3(inductance[1])} are left`}, with ${atLimit.density.toFixed(2)} T of ${atLimit.saturation.toFixed(2)} T at the limit. A ring of ferrite holds next to no energy; a gap would have to be sawn.`,
+    table,
+    says: `${String(turns)} turn${turns === 1 ? '' : 's'} on ${core.name} would have ${h3(none)} without current. At ${formatQuantity(demand.full, 'A', 3)} ${left < 0.5 ? `it is saturated: ${h3(full)} are left` : `${h3(full)} are left`}, with ${density.toFixed(2)} T of the ${saturationAt(core.material, WARM).toFixed(2)} T that it bears at the limit. A ring of ferrite holds next to no energy; a gap would have to be sawn.`,
   };
 }
 const h3 = (value: number): string => formatQuantity(value, 'H', 3);

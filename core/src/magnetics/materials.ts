@@ -101,9 +101,13 @@ export const MATERIALS: Readonly<Record<MaterialKey, CoreMaterial>> = {
   },
 };
 
+/** °C, to which data of saturation go. */
+const KNOWN_TO = 140;
+
 /** Flux density at which a material is saturated, T, at a temperature, °C. */
 export function saturationAt({ saturation: [cold, hot] }: CoreMaterial, temperature: number): number {
-  return cold + ((hot - cold) * (temperature - 25)) / 75;
+  // Beyond what data state nothing is known but that it falls: a core that hot is refused for its temperature.
+  return cold + ((hot - cold) * (Math.min(KNOWN_TO, temperature) - 25)) / 75;
 }
 
 /** Steinmetz figures of a material about a frequency: W/m³ at 100 kHz and 0.1 T as that range has it, and its exponents. */

@@ -9,7 +9,7 @@ import type { Inductor } from '../stage/partsSchema.js';
 import type { Stage } from '../stage/schema.js';
 import { ROOM_TEMPERATURE } from '../thermal/room.js';
 import { simulateResponse } from '../transient/simulate.js';
-import { chokeTable, gapFor, type WoundChoke } from './woundChoke.js';
+import { gapFor, type WoundChoke } from './woundChoke.js';
 import type { ChokeDemand } from './figures.js';
 
 /** A choke at one load. @public */
@@ -74,12 +74,6 @@ export function swingingChoke(
   if (gap === undefined)
     return 'With this step no gap of the rest has the inductance wanted at full load: more turns, a smaller share, or a larger core.';
   return { ...stepped, gap };
-}
-
-/** A part with the inductance of a table of a choke, and all else of the part. */
-export function withTable(part: Inductor, choke: WoundChoke, current: number, temperature: number): Inductor {
-  const table = chokeTable(choke, current, temperature);
-  return { ...part, inductance: table[0]?.[1] ?? part.inductance, inductanceCurve: table };
 }
 
 function completed(stage: Stage, inductor: Inductor): CompleteStage {

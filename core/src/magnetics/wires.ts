@@ -42,7 +42,3 @@ export function conductorWords(of: Conductor): string {
   if (of.kind === 'litz') return `litz of ${String(of.strands)} x ${wire}`;
   return of.strands === 1 ? `wire of ${wire}` : `${String(of.strands)} wires of ${wire} side by side`;
 }
-
-/** Whether a diameter stands in the preferred numbers R 20, rounded as they are. */
-export const isMetric = (diameter: number): boolean =>
-  METRIC_DIAMETERS.some((one) => Math.abs(one / diameter - 1) < 1e-6);

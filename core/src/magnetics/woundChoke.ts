@@ -2,8 +2,7 @@ import { inductanceCurveOf, type InductanceCurve } from '../parts/inductanceCurv
 import { formatQuantity } from '../quantity/engineering.js';
 import type { Fringing } from './fringing.js';
 import { layOut, windingResistance, type LaidOut } from './layOut.js';
-import { gapLength, pathState, permeanceOf, type FluxPath } from './magneticPath.js';
-import { MU_0 } from './copper.js';
+import { pathState, permeanceOf, type FluxPath } from './magneticPath.js';
 import { laidDiameter, type Conductor } from './wires.js';
 import type { WoundCore } from './woundCore.js';
 
@@ -108,13 +107,6 @@ export function gapFor(
   }
   return narrow;
 }
-
-/** Inductance without current by the reluctance alone, H: L = μ₀ N² A/(l/μᵢ + g/F). Erickson and Maksimović, section 13.1, by parts. */
-export const smallInductance = (choke: WoundChoke): number =>
-  fluxPaths(choke).reduce(
-    (sum, path) => sum + (MU_0 * choke.turns ** 2 * path.area) / (path.length / path.permeability + gapLength(path)),
-    0,
-  );
 
 /** Cooling area of a body, m²: all its faces, what is wound about a ring counted with it. */
 export function surfaceOf(choke: WoundChoke, { build }: LaidOut): number {

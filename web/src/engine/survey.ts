@@ -43,6 +43,9 @@ const phases = async (): Promise<Phases> => (await import('./phaseSurvey')).phas
 type Benches = (typeof import('./benchSurvey'))['benchSurvey'];
 const benches = async (): Promise<Benches> => (await import('./benchSurvey')).benchSurvey;
 
+type Windings = (typeof import('./windingSurvey'))['windingSurvey'];
+const windings = async (): Promise<Windings> => (await import('./windingSurvey')).windingSurvey;
+
 type Systems = (typeof import('./systemSurvey'))['systemSurvey'];
 const systems = async (): Promise<Systems> => (await import('./systemSurvey')).systemSurvey;
 
@@ -115,6 +118,11 @@ export const survey = {
   phaseChanges: async (...asked: Parameters<Phases['phaseChanges']>) => (await phases()).phaseChanges(...asked),
   critical: async (...asked: Parameters<Phases['critical']>) => (await phases()).critical(...asked),
   shedding: async (...asked: Parameters<Phases['shedding']>) => (await phases()).shedding(...asked),
+  chokeSearch: async (...asked: Parameters<Windings['chokeSearch']>) => (await windings()).chokeSearch(...asked),
+  chokeWorked: async (...asked: Parameters<Windings['chokeWorked']>) => (await windings()).chokeWorked(...asked),
+  chokeMaterials: async (...asked: Parameters<Windings['chokeMaterials']>) =>
+    (await windings()).chokeMaterials(...asked),
+  chokeSwing: async (...asked: Parameters<Windings['chokeSwing']>) => (await windings()).chokeSwing(...asked),
   testPlan: async (...asked: Parameters<Benches['testPlan']>) => (await benches()).testPlan(...asked),
   expectedNodes: async (...asked: Parameters<Benches['expectedNodes']>) => (await benches()).expectedNodes(...asked),
   faultPicture: async (...asked: Parameters<Benches['faultPicture']>) => (await benches()).faultPicture(...asked),

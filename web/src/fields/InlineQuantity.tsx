@@ -14,7 +14,7 @@ interface Props {
  */
 export function InlineQuantity({ label, unit, value, onTake }: Props) {
   const [typed, setTyped] = useState<string>();
-  const stands = formatQuantity(value, unit, 4);
+  const stands = unit === 'count' ? String(value) : formatQuantity(value, unit, 4);
   const read = typed === undefined ? undefined : parseQuantity(typed, unit);
   const take = (): void => {
     if (!read?.ok) return;

@@ -1,6 +1,6 @@
-/** Hand a text to the browser as a file. */
-export function download(name: string, type: string, text: string): void {
-  const address = URL.createObjectURL(new Blob([text], { type }));
+/** Hand a text or bytes to the browser as a file. */
+export function download(name: string, type: string, content: string | ArrayBuffer): void {
+  const address = URL.createObjectURL(new Blob([content], { type }));
   const link = document.createElement('a');
   link.href = address;
   link.download = name;

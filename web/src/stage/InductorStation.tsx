@@ -1,6 +1,7 @@
 import { inductanceCurveOf, INDUCTOR_MARGINS, type InductorCandidate } from '@yundro/core';
 import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
+import { Link, useParams } from 'react-router';
 import { CurveChart } from '../charts/CurveChart';
 import { useWorked } from '../engine/useWorked';
 import { useParts } from '../library/useParts';
@@ -25,6 +26,7 @@ const factor = (text: string): number => Math.max(0, Number(text.replace(',', '.
 
 /** The inductor: what is needed, what it does at its current, and what the library has. */
 export function InductorStation() {
+  const { id = '' } = useParams();
   const choices = useSession((session) => session.worked?.choices);
   const { parts, fault } = useParts('inductor');
   const [margins, setMargins] = useState({
@@ -73,6 +75,7 @@ export function InductorStation() {
           times the average
         </label>
         <span className="quiet">1.2 and 1.35 are common practice</span>
+        <Link to={`/stages/${id}/winding`}>Wind one instead</Link>
       </div>
       {fault !== undefined && (
         <p className="notice bad" role="alert">

@@ -10,6 +10,7 @@ export const STATIONS = [
   { to: 'loop', words: 'Loop' },
   { to: 'transient', words: 'Transient' },
   { to: 'phases', words: 'Phases' },
+  { to: 'winding', words: 'Winding' },
   { to: 'bench', words: 'Bench' },
 ] as const;
 

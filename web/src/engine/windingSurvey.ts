@@ -1,0 +1,171 @@
+import {
+  chokeCautions,
+  chokeDemand,
+  chokeFaults,
+  chokeOf,
+  chokePart,
+  chokePrice,
+  chokeVolume,
+  evaluateStage,
+  gapFor,
+  gapWords,
+  materialComparison,
+  searchChokes,
+  specOf,
+  swingingChoke,
+  swingStudy,
+  windingSheet,
+  workChoke,
+  type ChokeDemand,
+  type ChokeDesign,
+  type ChokeSearch,
+  type ChokeSpec,
+  type Fringing,
+  type MaterialComparison,
+  type PartOf,
+  type Stage,
+  type SwingStudy,
+  type WindingSheet,
+  type WorkedChoke,
+} from '@yundro/core';
+
+type Cores = readonly PartOf<'core'>[];
+
+/** A design of a search, by the name of its core. */
+export interface FoundChoke extends Pick<ChokeDesign, 'worked' | 'loss' | 'volume' | 'price' | 'cautions' | 'best'> {
+  readonly spec: ChokeSpec;
+}
+
+/** What a search found, and what the present choke of the stage does. */
+export interface FoundChokes extends Omit<ChokeSearch, 'designs'> {
+  readonly designs: readonly FoundChoke[];
+  readonly demand: Pick<ChokeDemand, 'inductance' | 'full' | 'limit' | 'ambient' | 'filled'>;
+  readonly present: {
+    readonly name: string;
+    readonly loss: number;
+    readonly volume: number | undefined;
+    readonly price: number | undefined;
+  };
+}
+
+/** A choke worked, with all that is said of it. */
+export interface ChokeReport {
+  readonly worked: WorkedChoke;
+  readonly demand: FoundChokes['demand'];
+  readonly faults: readonly string[];
+  readonly cautions: readonly string[];
+  readonly gap: string;
+  /** m, with which it would have the inductance wanted; undefined where no gap does, or it takes none. */
+  readonly gapWanted: number | undefined;
+  readonly volume: number;
+  readonly price: number;
+  readonly part: PartOf<'inductor'>;
+  readonly sheet: WindingSheet;
+}
+
+/** A choke that swings beside the one it came of. */
+export interface SwingReport {
+  readonly spec: ChokeSpec;
+  readonly worked: WorkedChoke;
+  readonly plain: WorkedChoke;
+  readonly part: PartOf<'inductor'>;
+  readonly demand: FoundChokes['demand'];
+  readonly study: SwingStudy;
+}
+
+function asked(stage: Stage) {
+  const evaluated = evaluateStage(stage);
+  if (!evaluated.ok) return 'The stage lacks a part: what the choke carries is not known yet.';
+  const demand = chokeDemand(evaluated.value);
+  return typeof demand === 'string' ? demand : { demand, evaluated: evaluated.value };
+}
+
+const brief = ({ inductance, full, limit, ambient, filled }: ChokeDemand): FoundChokes['demand'] => ({
+  inductance,
+  full,
+  limit,
+  ambient,
+  filled,
+});
+
+/** Questions about a choke that is wound; the words for why there is no answer. */
+export const windingSurvey = {
+  chokeSearch(stage: Stage, cores: Cores, fringing: Fringing, tell: (share: number) => void): FoundChokes | string {
+    const found = asked(stage);
+    if (typeof found === 'string') return found;
+    const { demand, evaluated } = found;
+    const { designs, ...search } = searchChokes(demand, cores, { fringing }, tell);
+    const { inductor } = stage.parts;
+    const { length, width, height } = inductor ?? {};
+    const losses = evaluated.corners.map(({ result }) =>
+      result.kind === 'solved'
+        ? result.heat.lines.filter(({ key }) => key.startsWith('inductor')).reduce((sum, { watts }) => sum + watts, 0) /
+          stage.phases
+        : 0,
+    );
+    return {
+      ...search,
+      designs: designs.map(({ choke, ...rest }) => ({ ...rest, spec: specOf(choke) })),
+      demand: brief(demand),
+      present: {
+        name: inductor?.name ?? 'the present one',
+        loss: Math.max(...losses),
+        volume: length && width && height ? length * width * height : undefined,
+        price: inductor?.price,
+      },
+    };
+  },
+  chokeWorked(stage: Stage, cores: Cores, spec: ChokeSpec): ChokeReport | string {
+    const found = asked(stage);
+    if (typeof found === 'string') return found;
+    const choke = chokeOf(spec, cores);
+    if (typeof choke === 'string') return choke;
+    const { demand } = found;
+    const worked = workChoke(choke, demand);
+    const gapped = choke.core.material.kind === 'ferrite' && choke.core.shape !== 'toroid' && choke.core.airGap === 0;
+    return {
+      worked,
+      demand: brief(demand),
+      faults: chokeFaults(choke, worked, demand),
+      cautions: chokeCautions(choke, worked),
+      gap: gapWords(choke),
+      gapWanted: gapped ? gapFor(choke, demand.inductance, demand.full, worked.worst.temperature) : undefined,
+      volume: chokeVolume(choke, worked),
+      price: chokePrice(choke, worked),
+      part: chokePart(choke, worked, demand, `${choke.core.name} x ${String(choke.turns)}`),
+      sheet: windingSheet(choke, worked, demand, stage.name),
+    };
+  },
+  chokeMaterials(stage: Stage, cores: Cores): MaterialComparison | string {
+    const found = asked(stage);
+    return typeof found === 'string' ? found : materialComparison(found.demand, cores);
+  },
+  chokeSwing(
+    stage: Stage,
+    cores: Cores,
+    spec: ChokeSpec,
+    step: { readonly share: number; readonly gap: number },
+  ): SwingReport | string {
+    const found = asked(stage);
+    if (typeof found === 'string') return found;
+    const choke = chokeOf({ ...spec, step: undefined }, cores);
+    if (typeof choke === 'string') return choke;
+    if (choke.core.material.kind !== 'ferrite' || choke.core.shape === 'toroid' || choke.core.airGap > 0)
+      return 'A stepped gap takes a ferrite pair: choose an E pair, a pot or a planar core under “One choke”.';
+    const { demand } = found;
+    const plain = workChoke(choke, demand);
+    const swinging = swingingChoke(choke, demand, step, plain.worst.temperature);
+    if (typeof swinging === 'string') return swinging;
+    const worked = workChoke(swinging, demand);
+    const part = chokePart(swinging, worked, demand, `${choke.core.name} x ${String(choke.turns)} swinging`);
+    const study = swingStudy(stage, chokePart(choke, plain, demand, 'fixed'), part, {
+      synchronous:
+        stage.rectifier === 'diode' && stage.parts.lowSide !== undefined
+          ? { ...stage, rectifier: 'synchronous' }
+          : undefined,
+    });
+    return typeof study === 'string'
+      ? study
+      : { spec: specOf(swinging), worked, plain, part, demand: brief(demand), study };
+  },
+};
