@@ -419,6 +419,7 @@ export {
   type SwingStep,
   type SwingStudy,
 } from './magnetics/swingStudy.js';
+export { ownRing, type OwnRing } from './magnetics/ownRing.js';
 export { pairOnCore, type PairGeometry, type PairOnCore } from './magnetics/pairOnCore.js';
 export { chokePart } from './magnetics/chokePart.js';
 export { windingSheet, type WindingSheet } from './magnetics/windingSheet.js';

@@ -43,12 +43,21 @@ test('from this ring and this wire to a sheet: what does not hold is named with 
   await put(page, 'Side by side', '2');
   await expect(page.getByText(/^Holds: .+ without current/)).toBeVisible();
   await expect(page.getByRole('table', { name: 'The choke at every corner' }).locator('tbody tr')).toHaveCount(15);
+  // A ring that is not in the library, by its measures, and a wire of the tables.
+  await page.getByText('A ring of your own').click();
+  await put(page, 'Outer diameter', '23.6 mm');
+  await put(page, 'Inner diameter', '14.4 mm');
+  await put(page, 'Height', '9 mm');
+  await page.getByRole('button', { name: 'Into the library, and wind on it' }).click();
+  await expect(page.getByLabel('Core', { exact: true })).toHaveValue('My ring');
+  await page.getByLabel('of the tables').selectOption('gauge 18');
+  await expect(page.getByText(/^Holds: .+ without current/)).toBeVisible();
   // What was chosen is kept over a reload.
   await page.reload();
   await view(page, 'Sheet').click();
   const sheet = page.getByRole('article', { name: 'Winding sheet' });
-  await expect(sheet).toContainText('2 wires of 1 mm side by side');
-  await expect(sheet).toContainText('KRAL23');
+  await expect(sheet).toContainText('2 wires of gauge 18 (1.02 mm) side by side');
+  await expect(sheet).toContainText('My ring');
   await expect(sheet).toContainText('mass of copper');
   const download = page.waitForEvent('download');
   await page.getByRole('button', { name: 'PDF' }).click();

@@ -26,4 +26,4 @@ export function dowellRatio(phi: number, layers: number): number {
 /** Where the series is used: its next term is of φ⁸. */
 const THIN = 0.05;
 /** Beyond it the limit differs by less than a rounding error. */
-const THICK = 20;
+const THICK = 40;

@@ -48,7 +48,8 @@ function layersOf(core: WoundCore, count: number, diameter: number) {
 /** How turns of a conductor lie in the window of a core. */
 export function layOut(core: WoundCore, turns: number, conductor: Conductor): LaidOut {
   const { windowBreadth: breadth, windowDepth: depth } = core;
-  const window = breadth * depth;
+  // What is wound inside a ring is an annulus.
+  const window = core.shape === 'toroid' ? depth * (breadth - Math.PI * depth) : breadth * depth;
   const made = (layers: number, side: number, build: number, copperArea: number): LaidOut => {
     // Each layer goes round those under it; about a ring the outside has room, half of a layer's thickness counts there.
     const around = core.shape === 'toroid' ? 4 : core.round ? Math.PI : 4;

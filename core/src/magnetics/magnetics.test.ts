@@ -1,12 +1,14 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { cores } from '../library/generic/cores.js';
+import { LIBRARY_SCHEMAS } from '../library/libraryPart.js';
 import { skinDepth } from './copper.js';
 import { dowellRatio } from './dowell.js';
 import { fringingFactor } from './fringing.js';
 import { layOut, windingRatio, windingResistance } from './layOut.js';
 import { pathState, permeanceOf, type FluxPath } from './magneticPath.js';
 import { lossLaw, MATERIALS, saturationAt } from './materials.js';
+import { ownRing } from './ownRing.js';
 import { pairOnCore } from './pairOnCore.js';
 import { chokeTable, fluxPaths, gapFor, gapWords, riseOf, wattsFor, type WoundChoke } from './woundChoke.js';
 import { conductorWords, enamelled, gaugeDiameter, type Conductor } from './wires.js';
@@ -90,7 +92,7 @@ describe('eddy currents', () => {
     for (const layers of [1, 4, 9.5]) {
       expect(dowellRatio(0.0499, layers)).toBeCloseTo(dowellRatio(0.0501, layers), 4);
       expect(dowellRatio(1e-4, layers)).toBeCloseTo(1, 12);
-      expect(dowellRatio(20.01, layers) / dowellRatio(19.99, layers)).toBeCloseTo(20.01 / 19.99, 9);
+      expect(dowellRatio(40.01, layers) / dowellRatio(39.99, layers)).toBeCloseTo(40.01 / 39.99, 9);
       expect(Number.isFinite(dowellRatio(1e4, layers))).toBe(true);
     }
   });
@@ -141,6 +143,10 @@ describe('turns in their window', () => {
     expect(layOut(RING, first + second, wire(1)).layers).toBe(2);
     expect(layOut(RING, first + second + 1, wire(1)).layers).toBe(3);
     expect(layOut(RING, 5, { kind: 'foil', thickness: 1e-4 }).tooMuch).toContain('ring');
+    // Copper over the annulus that is wound, not over the hole.
+    const [inner, depth] = [RING.windowBreadth / Math.PI, RING.windowDepth];
+    const annulus = (Math.PI / 4) * (inner ** 2 - (inner - 2 * depth) ** 2);
+    expect(layOut(RING, first, wire(1)).fill / ((first * (Math.PI / 4) * 1e-6) / annulus)).toBeCloseTo(1, 6);
   });
   test('each gauge is a tenth of the copper of that ten numbers below, in words too', () => {
     expect((gaugeDiameter(20) / gaugeDiameter(10)) ** 2).toBeCloseTo(0.0984, 3);
@@ -239,6 +245,28 @@ describe('materials', () => {
     );
     const made = woundCore(record);
     expect(typeof made !== 'string' && made.filled.join()).toContain('loss density');
+  });
+});
+
+describe('a ring of one’s own', () => {
+  const mine = {
+    name: 'mine',
+    outer: 27e-3,
+    inner: 15e-3,
+    height: 11e-3,
+    material: 'alloy-powder',
+    permeability: 60,
+  } as const;
+  test('is the record of the library that has its measures', () => {
+    const record = ownRing(mine);
+    if (typeof record === 'string') throw new Error(record);
+    const kept = cores().find(({ name }) => name === 'KRAL27');
+    for (const key of ['effectiveArea', 'effectiveLength', 'windowBreadth', 'windowDepth', 'turnLength'] as const)
+      expect((record[key] ?? NaN) / (kept?.[key] ?? NaN)).toBeCloseTo(1, 2);
+    expect(LIBRARY_SCHEMAS.core.safeParse(record).success).toBe(true);
+  });
+  test('that is none is told with its measures', () => {
+    expect(ownRing({ ...mine, inner: 28e-3 })).toContain('27.0 mm and an inner one of 28.0 mm make no ring');
   });
 });
 

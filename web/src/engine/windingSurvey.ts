@@ -70,6 +70,8 @@ export interface SwingReport {
   readonly plain: WorkedChoke;
   readonly part: PartOf<'inductor'>;
   readonly demand: FoundChokes['demand'];
+  /** Why the swinging one cannot be taken. */
+  readonly faults: readonly string[];
   readonly study: SwingStudy;
 }
 
@@ -166,6 +168,14 @@ export const windingSurvey = {
     });
     return typeof study === 'string'
       ? study
-      : { spec: specOf(swinging), worked, plain, part, demand: brief(demand), study };
+      : {
+          spec: specOf(swinging),
+          worked,
+          plain,
+          part,
+          demand: brief(demand),
+          faults: chokeFaults(swinging, worked, demand),
+          study,
+        };
   },
 };

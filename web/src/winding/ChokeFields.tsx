@@ -1,11 +1,36 @@
-import { SHAPE_WORDS, type ChokeSpec, type Conductor, type PartOf } from '@yundro/core';
+import {
+  CORE_MATERIALS,
+  gaugeDiameter,
+  GAUGES,
+  MATERIALS,
+  METRIC_DIAMETERS,
+  ownRing,
+  SHAPE_WORDS,
+  type ChokeSpec,
+  type Conductor,
+  type OwnRing,
+  type PartOf,
+} from '@yundro/core';
+import { useState } from 'react';
+import { Button } from 'react-bootstrap';
 import { InlineQuantity } from '../fields/InlineQuantity';
+import { Rare } from '../station/Rare';
+import { useToLibrary } from './useToLibrary';
 
 interface Props {
   readonly spec: ChokeSpec;
   readonly cores: readonly PartOf<'core'>[];
   readonly onPut: (spec: ChokeSpec) => void;
 }
+
+/** Wires by the tables: metric, then by gauge. */
+const TABLES = [
+  ...METRIC_DIAMETERS.map((diameter) => ({
+    diameter,
+    words: `${Number((1e3 * diameter).toPrecision(3)).toString()} mm`,
+  })),
+  ...GAUGES.map((gauge) => ({ diameter: gaugeDiameter(gauge), words: `gauge ${String(gauge)}` })),
+];
 
 const KINDS: readonly { readonly kind: Conductor['kind']; readonly words: string }[] = [
   { kind: 'wire', words: 'wire' },
@@ -107,6 +132,27 @@ export function ChokeFields({ spec, cores, onPut }: Props) {
           {quantity('Diameter', 'm', conductor.diameter, (value) =>
             put({ conductor: { ...conductor, diameter: length(value, 1e-5, 0.02) } }),
           )}
+          {conductor.kind === 'wire' && (
+            <div className="field">
+              <label htmlFor="choke-wire">of the tables</label>
+              <select
+                id="choke-wire"
+                className="pick"
+                value={TABLES.findIndex(({ diameter }) => Math.abs(diameter / conductor.diameter - 1) < 1e-3)}
+                onChange={({ target }) => {
+                  const diameter = TABLES[Number(target.value)]?.diameter;
+                  if (diameter !== undefined) put({ conductor: { ...conductor, diameter } });
+                }}
+              >
+                <option value={-1}>none of them</option>
+                {TABLES.map(({ words }, k) => (
+                  <option key={words} value={k}>
+                    {words}
+                  </option>
+                ))}
+              </select>
+            </div>
+          )}
           {quantity(conductor.kind === 'wire' ? 'Side by side' : 'Strands', 'count', conductor.strands, (value) =>
             put({ conductor: { ...conductor, strands: whole(value, conductor.kind === 'wire' ? 100 : 20_000) } }),
           )}
@@ -135,6 +181,81 @@ export function ChokeFields({ spec, cores, onPut }: Props) {
           </label>
         </>
       )}
+      <OwnRingFields onMade={(name) => put({ core: name, beside: undefined, gap: 0, step: undefined })} />
     </fieldset>
+  );
+}
+
+/** A ring that lies on the table and not in the library: by its measures. */
+function OwnRingFields({ onMade }: { readonly onMade: (core: string) => void }) {
+  const [own, setOwn] = useState<OwnRing>({
+    name: 'My ring',
+    outer: 27e-3,
+    inner: 14.5e-3,
+    height: 11e-3,
+    material: 'alloy-powder',
+    permeability: 60,
+  });
+  const made = ownRing(own);
+  const library = useToLibrary('core', ({ name }) => onMade(name));
+  const measure = (words: string, unit: 'm' | 'count', key: 'outer' | 'inner' | 'height' | 'permeability') => (
+    <div className="field">
+      <span>{words}</span>
+      <span>
+        <InlineQuantity
+          label={words}
+          unit={unit}
+          value={own[key]}
+          onTake={(value) => setOwn({ ...own, [key]: Math.abs(value) })}
+        />
+      </span>
+    </div>
+  );
+  return (
+    <Rare words="A ring of your own">
+      <div className="field">
+        <label htmlFor="own-name">Name</label>
+        <input
+          id="own-name"
+          className="inline-number"
+          maxLength={120}
+          value={own.name}
+          onChange={({ target }) => setOwn({ ...own, name: target.value })}
+        />
+      </div>
+      {measure('Outer diameter', 'm', 'outer')}
+      {measure('Inner diameter', 'm', 'inner')}
+      {measure('Height', 'm', 'height')}
+      <div className="field">
+        <label htmlFor="own-material">Material</label>
+        <select
+          id="own-material"
+          className="pick"
+          value={own.material}
+          onChange={({ target }) => setOwn({ ...own, material: target.value as OwnRing['material'] })}
+        >
+          {CORE_MATERIALS.map((key) => (
+            <option key={key} value={key}>
+              {MATERIALS[key].words}
+            </option>
+          ))}
+        </select>
+      </div>
+      {measure('Permeability', 'count', 'permeability')}
+      {typeof made === 'string' && <p className="fault small">{made}</p>}
+      <Button
+        variant="plain"
+        disabled={typeof made === 'string' || own.name.trim() === '' || library.saving}
+        onClick={() => typeof made !== 'string' && library.save({ ...made, name: own.name.trim() })}
+      >
+        Into the library, and wind on it
+      </Button>
+      <p className="small" role="status">
+        {library.said}
+      </p>
+      <p className="small quiet">
+        Not known? Wind ten turns, measure the inductance, and try permeabilities until “without current” says the same.
+      </p>
+    </Rare>
   );
 }

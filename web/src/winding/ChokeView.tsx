@@ -69,7 +69,7 @@ interface ShownProps {
 function Shown({ report, spec, onPut, onSheet }: ShownProps) {
   const { worked, demand, faults, cautions, gapWanted, part } = report;
   const [taken, setTaken] = useState<string>();
-  const library = useToLibrary();
+  const library = useToLibrary('inductor');
   const chart = useMemo(
     () => inductanceChart([{ words: `${String(spec.turns)} turns on ${spec.core}`, table: worked.table }], demand),
     [worked, demand, spec],

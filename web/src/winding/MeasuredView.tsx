@@ -47,7 +47,7 @@ export function MeasuredView({ frame }: WindingFramed) {
     tolerance: 0.05,
   });
   const [name, setName] = useState('Measured choke');
-  const library = useToLibrary();
+  const library = useToLibrary('inductor');
   const record = file && typeof file.read !== 'string' ? file.read : undefined;
   const fitted = useMemo(() => {
     const voltage = record?.traces[columns.voltage]?.values;

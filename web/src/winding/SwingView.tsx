@@ -62,7 +62,7 @@ export function SwingView({ frame }: WindingFramed) {
 }
 
 function Swung({ of, onKeep }: { readonly of: SwingReport; readonly onKeep: (spec: ChokeSpec) => void }) {
-  const { worked, plain, demand, part, spec } = of;
+  const { worked, plain, demand, part, spec, faults } = of;
   const [said, setSaid] = useState<string>();
   const chart = useMemo(
     () =>
@@ -78,6 +78,11 @@ function Swung({ of, onKeep }: { readonly of: SwingReport; readonly onKeep: (spe
   return (
     <>
       <CurveChart words="Inductance against current" {...chart} />
+      {faults.map((one) => (
+        <p key={one} className="fault small mb-1">
+          {one}
+        </p>
+      ))}
       <p className="mb-1">
         <Button
           variant="plain"

@@ -1,0 +1,47 @@
+import type { MaterialKey } from '../library/coreKinds.js';
+import { ring } from '../library/generic/coreShapes.js';
+import type { PartOf } from '../library/libraryPart.js';
+import { MATERIALS } from './materials.js';
+
+/** A ring as one has it in the hand. @public */
+export interface OwnRing {
+  readonly name: string;
+  /** m, over all. */
+  readonly outer: number;
+  readonly inner: number;
+  readonly height: number;
+  readonly material: MaterialKey;
+  readonly permeability: number;
+}
+
+const digits = (value: number): number => Number(value.toPrecision(6));
+
+/**
+ * The record of a ring of one's own, by its measures (IEC 60205); saturation and loss are those of its material in general.
+ *
+ * @returns a sentence where the measures make no ring.
+ * @public
+ */
+export function ownRing({ name, outer, inner, height, material, permeability }: OwnRing): PartOf<'core'> | string {
+  if (!(inner > 0 && height > 0 && outer > inner * 1.05))
+    return `An outer diameter of ${(1e3 * outer).toPrecision(3)} mm and an inner one of ${(1e3 * inner).toPrecision(3)} mm make no ring: measure both, the outer one is the larger.`;
+  const geometry = ring(outer, inner, height);
+  return {
+    name,
+    material,
+    shape: 'toroid',
+    effectiveArea: digits(geometry.effectiveArea),
+    effectiveLength: digits(geometry.effectiveLength),
+    relativePermeability: permeability,
+    saturationFluxDensity: MATERIALS[material].saturation[0],
+    windowBreadth: digits(geometry.windowBreadth),
+    windowDepth: digits(geometry.windowDepth),
+    turnLength: digits(geometry.turnLength),
+    legWidth: digits(geometry.legWidth),
+    legDepth: digits(geometry.legDepth),
+    length: digits(outer),
+    width: digits(outer),
+    height: digits(height),
+    notes: 'By its measures; saturation and loss of its material in general.',
+  };
+}
