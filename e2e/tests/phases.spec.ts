@@ -49,6 +49,7 @@ test('numbers of phases are drafted and weighed, one is recommended, and taking 
 });
 
 test('what interleaving cancels, whether coupling is worth it, and when phases are shed', async ({ page }) => {
+  test.setTimeout(300_000);
   await openStage(page, 'Echo core', 'Phases');
   await page.getByRole('button', { name: 'Cancellation' }).click();
   const left = page.getByRole('img', { name: /^What interleaving leaves of the ripple/ });
@@ -81,7 +82,11 @@ test('what interleaving cancels, whether coupling is worth it, and when phases a
   await expect(thresholds).toContainText(/3 to 4\s*45\.0.A/);
   await expect(page.getByRole('img', { name: /^Efficiency with phases shed/ })).toBeVisible();
   // Adding and dropping are simulated with the loop of the stage.
-  await expect(thresholds.locator('tbody tr').last()).toContainText(/−[\d.]+\s?.V, \+[\d.]+\s?mV.*−[\d.]+\s?mV, \+/);
+  // Six runs, each until the loop has come to rest: half a minute on a machine that does other work beside them.
+  await expect(thresholds.locator('tbody tr').last()).toContainText(
+    /−[\d.]+\s?.V, \+[\d.]+\s?mV.*−[\d.]+\s?mV, \+/,
+    { timeout: 150_000 },
+  );
   await expect(page.getByRole('img', { name: /^Output as a phase is added.*3 to 4 phases/ })).toBeVisible();
 
   await page.getByRole('button', { name: 'Critical conduction' }).click();
