@@ -83,10 +83,9 @@ test('what interleaving cancels, whether coupling is worth it, and when phases a
   await expect(page.getByRole('img', { name: /^Efficiency with phases shed/ })).toBeVisible();
   // Adding and dropping are simulated with the loop of the stage.
   // Six runs, each until the loop has come to rest: half a minute on a machine that does other work beside them.
-  await expect(thresholds.locator('tbody tr').last()).toContainText(
-    /−[\d.]+\s?.V, \+[\d.]+\s?mV.*−[\d.]+\s?mV, \+/,
-    { timeout: 150_000 },
-  );
+  await expect(thresholds.locator('tbody tr').last()).toContainText(/−[\d.]+\s?.V, \+[\d.]+\s?mV.*−[\d.]+\s?mV, \+/, {
+    timeout: 150_000,
+  });
   await expect(page.getByRole('img', { name: /^Output as a phase is added.*3 to 4 phases/ })).toBeVisible();
 
   await page.getByRole('button', { name: 'Critical conduction' }).click();
