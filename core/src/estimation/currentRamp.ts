@@ -1,3 +1,4 @@
+import { keptShare } from '../parts/inductanceCurve.js';
 import { coverageHalfWidth, type ErrorSource } from '../uncertainty/coverageInterval.js';
 import { leastSquares } from './leastSquares.js';
 
@@ -50,8 +51,7 @@ const LEAST_POINTS = 30;
 const THINNED = 150;
 const CURVE_POINTS = 24;
 
-/** L/L₀ = 1/(1 + (d/(1 − d)) (i/I_s)ᵖ): what powders and ferrites do, by the exponent. */
-const keptAt = (share: number, exponent: number): number => 1 / (1 + (DROP / (1 - DROP)) * share ** exponent);
+const keptAt = (share: number, exponent: number): number => keptShare(share, DROP, exponent);
 
 const PARTS = 200;
 const REACH = 2.5;

@@ -1,8 +1,7 @@
 import type { PartOf } from '../library/libraryPart.js';
 import type { FittedRamp } from './currentRamp.js';
 import type { FittedRing } from './ringDown.js';
-
-const digits = (value: number): number => Number(value.toPrecision(6));
+import { sixDigits } from '../quantity/sixDigits.js';
 
 /**
  * A choke as it was measured, as a part of the library: its inductance is that of the ramp where there is one, else of the ring; its
@@ -20,12 +19,12 @@ export function measuredPart(
   if (!figure) return undefined;
   return {
     name,
-    inductance: digits(figure.value),
-    resistance: digits(resistance),
-    tolerance: digits((figure.high - figure.low) / 2 / figure.value),
-    ...(ramp && { inductanceCurve: ramp.curve.map(([i, l]): [number, number] => [digits(i), digits(l)]) }),
-    ...(ramp?.saturation && { saturationCurrent: digits(ramp.saturation.value), saturationDrop: 0.3 }),
-    ...(ring && { alternatingResistance: digits(Math.max(resistance, ring.resistance.value)) }),
+    inductance: sixDigits(figure.value),
+    resistance: sixDigits(resistance),
+    tolerance: sixDigits((figure.high - figure.low) / 2 / figure.value),
+    ...(ramp && { inductanceCurve: ramp.curve.map(([i, l]): [number, number] => [sixDigits(i), sixDigits(l)]) }),
+    ...(ramp?.saturation && { saturationCurrent: sixDigits(ramp.saturation.value), saturationDrop: 0.3 }),
+    ...(ring && { alternatingResistance: sixDigits(Math.max(resistance, ring.resistance.value)) }),
     notes: `Measured: ${[
       ramp && 'a ramp of its current',
       ring &&

@@ -47,6 +47,7 @@ export function chokeDemand({ complete, corners, evaluation }: EvaluatedStage): 
       },
     ];
   });
+  const unsolved = corners.length - demands.length;
   if (demands.length === 0)
     return 'The stage has no operating point at any corner: what the choke carries is not known.';
   const full = Math.max(...demands.map(({ average }) => average));
@@ -67,6 +68,7 @@ export function chokeDemand({ complete, corners, evaluation }: EvaluatedStage): 
     limit: (currentLimit ?? LIMIT_OVER_PEAK * peak) * (1 + TYPICAL_LIMIT_TOLERANCE),
     ambient,
     filled,
+    unsolved,
   };
 }
 

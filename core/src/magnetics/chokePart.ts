@@ -5,6 +5,7 @@ import { chokePrice } from './judgeChoke.js';
 import { lossLaw } from './materials.js';
 import { bodyOf, chokeCurve, fluxPaths, wattsFor, gapWords, type WoundChoke } from './woundChoke.js';
 import { conductorWords } from './wires.js';
+import { sixDigits } from '../quantity/sixDigits.js';
 
 /** K, that the heating current of a part is stated for. */
 const HEATING = 40;
@@ -20,8 +21,6 @@ function currentAt(table: WorkedChoke['table'], value: number): number | undefin
   if (!from || !to) return undefined;
   return from[0] + ((to[0] - from[0]) * (from[1] - value)) / (from[1] - to[1]);
 }
-
-const digits = (value: number): number => Number(value.toPrecision(6));
 
 /**
  * A wound choke as a part of the library: what the engine, the losses, the simulator and the netlist work with. Inductance against current
@@ -56,26 +55,32 @@ export function chokePart(
   const open = choke.gap > 0 || choke.core.airGap > 0;
   return {
     name,
-    inductance: digits(curve.inductance(0)),
-    resistance: digits(resistance),
+    inductance: sixDigits(curve.inductance(0)),
+    resistance: sixDigits(resistance),
     tolerance:
       choke.core.material.kind === 'powder'
         ? TOLERANCE.powder
         : open && choke.gaps === 2
           ? TOLERANCE.spacer
           : TOLERANCE.ground,
-    ...(saturationCurrent !== undefined && { saturationCurrent: digits(saturationCurrent), saturationDrop: 1 - LEFT }),
-    inductanceCurve: table.map(([current, inductance]): [number, number] => [digits(current), digits(inductance)]),
-    heatingCurrent: digits(Math.sqrt(wattsFor(HEATING, surface) / resistance)),
+    ...(saturationCurrent !== undefined && {
+      saturationCurrent: sixDigits(saturationCurrent),
+      saturationDrop: 1 - LEFT,
+    }),
+    inductanceCurve: table.map(([current, inductance]): [number, number] => [
+      sixDigits(current),
+      sixDigits(inductance),
+    ]),
+    heatingCurrent: sixDigits(Math.sqrt(wattsFor(HEATING, surface) / resistance)),
     // The stage's line is (R_alternating − R) I²: what eddy currents add, copper as warm as it gets.
-    alternatingResistance: digits(resistance + (alternatingSquare > 0 ? worst.alternating / alternatingSquare : 0)),
-    coreLossCoefficient: digits(coefficient),
+    alternatingResistance: sixDigits(resistance + (alternatingSquare > 0 ? worst.alternating / alternatingSquare : 0)),
+    coreLossCoefficient: sixDigits(coefficient),
     coreLossFrequencyExponent: law.frequencyExponent,
     coreLossFluxExponent: law.fluxExponent,
-    length: digits(length),
-    width: digits(width),
-    height: digits(height),
-    price: digits(chokePrice(choke, worked)),
+    length: sixDigits(length),
+    width: sixDigits(width),
+    height: sixDigits(height),
+    price: sixDigits(chokePrice(choke, worked)),
     notes: `Wound: ${String(choke.turns)} turns, ${conductorWords(choke.conductor)}, on ${choke.core.name}${choke.beside ? ` beside ${choke.beside.name}` : ''}; gap ${gapWords(choke)}.`,
   };
 }

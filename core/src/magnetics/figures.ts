@@ -1,18 +1,9 @@
 import { saturatedSwing, type InductanceCurve } from '../parts/inductanceCurve.js';
 import { shapeOverSine } from '../losses/waveformShape.js';
-import { windingRatio, type LaidOut } from './layOut.js';
+import { windingRatio, windingResistance, type LaidOut } from './layOut.js';
 import { pathState, type FluxPath } from './magneticPath.js';
 import { lossLaw, saturationAt } from './materials.js';
-import {
-  chokeCurve,
-  chokeResistance,
-  chokeTable,
-  fluxPaths,
-  riseOf,
-  surfaceOf,
-  windingOf,
-  type WoundChoke,
-} from './woundChoke.js';
+import { chokeCurve, chokeTable, fluxPaths, riseOf, surfaceOf, windingOf, type WoundChoke } from './woundChoke.js';
 
 /** What a corner asks of a winding: it hardly depends on which winding it is. */
 export interface CornerDemand {
@@ -45,6 +36,8 @@ export interface ChokeDemand {
   readonly ambient: number;
   /** What was taken where the stage states nothing. */
   readonly filled: readonly string[];
+  /** Corners without an operating point: what the choke would bear there is not known. */
+  readonly unsolved: number;
 }
 
 /** What a choke does at a corner. @public */
@@ -149,7 +142,7 @@ export function workChoke(choke: WoundChoke, demand: ChokeDemand): WorkedChoke {
     worst,
     inductance: [curve.inductance(0), curve.inductance(demand.full), curve.inductance(demand.limit)],
     atLimit: states.reduce((a, b) => (b.density / b.saturation > a.density / a.saturation ? b : a)),
-    resistance: chokeResistance(laid, 25),
+    resistance: windingResistance(laid, 25),
     surface,
   };
 }
@@ -191,7 +184,7 @@ function withCopper(
   magnetic: MagneticAtCorner,
   temperature: number,
 ): Omit<ChokeAtCorner, 'temperature'> {
-  const resistance = chokeResistance(laid, temperature);
+  const resistance = windingResistance(laid, temperature);
   // The current has the waveform of the linkage: A for each V s.
   const share = magnetic.ripple / demand.swing;
   let square = 0;

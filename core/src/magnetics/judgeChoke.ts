@@ -2,7 +2,7 @@ import { formatQuantity } from '../quantity/engineering.js';
 import type { ChokeDemand, WorkedChoke } from './figures.js';
 import { FRINGING_WORDS } from './fringing.js';
 import { bodyOf, type WoundChoke } from './woundChoke.js';
-import { conductorWords } from './wires.js';
+import { conductorWords, type Conductor } from './wires.js';
 
 /** What is held of a choke. */
 export interface ChokeRules {
@@ -56,9 +56,11 @@ export function chokeFaults(
 export function chokeCautions(choke: WoundChoke, { laid, worst }: WorkedChoke): readonly string[] {
   const { core, gap, gaps, conductor } = choke;
   const cautions: string[] = [];
+  if (gap > 0 || core.airGap > 0)
+    cautions.push('Not in the figures: what the field that bulges out of the gap heats in the winding beside it.');
   if (gap > 0.05 * core.leg.width)
     cautions.push(
-      `The gap of ${(1e3 * gap).toFixed(2)} mm is wide beside its leg of ${(1e3 * core.leg.width).toFixed(1)} mm: flux bulges into the winding beside it and heats what lies there; keep the winding two gaps away. That loss is not in the figures (fringing by ${FRINGING_WORDS[choke.fringing]}).`,
+      `The gap of ${(1e3 * gap).toFixed(2)} mm is wide beside its leg of ${(1e3 * core.leg.width).toFixed(1)} mm: flux bulges into the winding beside it and heats what lies there; keep the winding two gaps away (fringing by ${FRINGING_WORDS[choke.fringing]}).`,
     );
   if (gap > 0 && gaps === 2)
     cautions.push('A gap under the outer legs leaks into what stands beside the choke: keep sense lines away from it.');
@@ -76,10 +78,10 @@ export function chokeCautions(choke: WoundChoke, { laid, worst }: WorkedChoke): 
 export const chokeVolume = (choke: WoundChoke, worked: WorkedChoke): number =>
   bodyOf(choke, worked.laid).reduce((a, b) => a * b, 1);
 
-/** Of copper by the kilogram and of winding by the turn, in the currency of the library. Common practice. */
-const COPPER_PRICE = 12;
+/** Of a kilogram, as it is wound, and of winding by the turn, in the currency of the library: strands and etching cost. From memory. */
+const COPPER_PRICE: Readonly<Record<Conductor['kind'], number>> = { wire: 12, litz: 60, foil: 25, board: 80 };
 const TURN_PRICE = 0.01;
 
 /** What a choke costs: core, copper and the work of winding. */
-export const chokePrice = ({ core, beside, turns }: WoundChoke, { laid }: WorkedChoke): number =>
-  core.price + (beside?.price ?? 0) + COPPER_PRICE * laid.mass + TURN_PRICE * turns;
+export const chokePrice = ({ core, beside, turns, conductor }: WoundChoke, { laid }: WorkedChoke): number =>
+  core.price + (beside?.price ?? 0) + COPPER_PRICE[conductor.kind] * laid.mass + TURN_PRICE * turns;

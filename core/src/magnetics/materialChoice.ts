@@ -1,8 +1,8 @@
 import { formatQuantity } from '../quantity/engineering.js';
 import type { ChokeDemand } from './figures.js';
-import { saturationAt } from './materials.js';
+import { MATERIALS, saturationAt } from './materials.js';
 import { searchChokes, type ChokeDesign } from './searchChokes.js';
-import { chokeCurve, chokeTable, densities, type WoundChoke } from './woundChoke.js';
+import { chokeCurve, chokeTable, coreAlone, densities } from './woundChoke.js';
 import type { PartOf } from '../library/libraryPart.js';
 import { woundCore } from './woundCore.js';
 
@@ -28,23 +28,29 @@ export interface MaterialComparison {
  * The same choke of a powder and of a gapped ferrite, each the least loss found within twice the volume of the smallest, and on a ferrite
  * ring of like size with the turns its permeability asks for: which is saturated long before the current is reached.
  *
+ * @param tell is told the share that is done.
  * @public
  */
-export function materialComparison(demand: ChokeDemand, cores: readonly PartOf<'core'>[]): MaterialComparison {
-  const of = (kind: 'powder' | 'ferrite'): ChokeDesign | undefined => {
+export function materialComparison(
+  demand: ChokeDemand,
+  cores: readonly PartOf<'core'>[],
+  tell: (share: number) => void = () => undefined,
+): MaterialComparison {
+  const of = (kind: 'powder' | 'ferrite', from: number): ChokeDesign | undefined => {
     const all = searchChokes(
       demand,
-      cores.filter(({ material }) => material.endsWith('powder') === (kind === 'powder')),
+      cores.filter(({ material }) => MATERIALS[material].kind === kind),
+      {},
+      (share) => tell(from + share / 2),
     ).designs;
     const smallest = Math.min(...all.map(({ volume }) => volume));
     return all
       .filter(({ volume }) => volume <= 2 * smallest)
       .reduce<ChokeDesign | undefined>((a, b) => (a && a.loss <= b.loss ? a : b), undefined);
   };
-  const [powder, ferrite] = [of('powder'), of('ferrite')];
+  const [powder, ferrite] = [of('powder', 0), of('ferrite', 0.5)];
   const table = (found: ChokeDesign | undefined): MaterialChoice['table'] => found?.worked.table ?? [];
   const volume = powder?.volume ?? ferrite?.volume ?? 0;
-  const h = (value: number): string => formatQuantity(value, 'H', 3);
   const says = (found: ChokeDesign | undefined, what: string): string => {
     if (!found) return `No ${what} of the library holds what is asked.`;
     const [none, full, limit] = found.worked.inductance;
@@ -68,6 +74,8 @@ export function materialComparison(demand: ChokeDemand, cores: readonly PartOf<'
   };
 }
 
+const h = (value: number): string => formatQuantity(value, 'H', 3);
+
 /** °C at which the ring is looked at. */
 const WARM = 60;
 
@@ -83,17 +91,9 @@ function ringWithout(demand: ChokeDemand, cores: readonly PartOf<'core'>[], volu
   )[0];
   const words = 'ferrite ring without a gap';
   if (!core) return { words, design: undefined, table: [], says: 'The library has no ferrite ring.' };
-  const bare: WoundChoke = {
-    core,
-    turns: 1,
-    conductor: { kind: 'wire', diameter: 1e-4, strands: 1 },
-    gap: 0,
-    gaps: 1,
-    fringing: 'edge',
-  };
-  const [[, single] = [0, 1]] = chokeTable(bare, 1, WARM);
+  const [[, single] = [0, 1]] = chokeTable(coreAlone(core, 1, 'edge'), 1, WARM);
   const turns = Math.max(1, Math.round(Math.sqrt(demand.inductance / single)));
-  const choke = { ...bare, turns };
+  const choke = coreAlone(core, turns, 'edge');
   const table = chokeTable(choke, demand.limit, WARM);
   const curve = chokeCurve(table);
   const [none, full] = [curve.inductance(0), curve.inductance(demand.full)];
@@ -103,7 +103,6 @@ function ringWithout(demand: ChokeDemand, cores: readonly PartOf<'core'>[], volu
     words,
     design: undefined,
     table,
-    says: `${String(turns)} turn${turns === 1 ? '' : 's'} on ${core.name} would have ${h3(none)} without current. At ${formatQuantity(demand.full, 'A', 3)} ${left < 0.5 ? `it is saturated: ${h3(full)} are left` : `${h3(full)} are left`}, with ${density.toFixed(2)} T of the ${saturationAt(core.material, WARM).toFixed(2)} T that it bears at the limit. A ring of ferrite holds next to no energy; a gap would have to be sawn.`,
+    says: `${String(turns)} turn${turns === 1 ? '' : 's'} on ${core.name} would have ${h(none)} without current. At ${formatQuantity(demand.full, 'A', 3)} ${left < 0.5 ? `it is saturated: ${h(full)} are left` : `${h(full)} are left`}, with ${density.toFixed(2)} T of the ${saturationAt(core.material, WARM).toFixed(2)} T that it bears at the limit. A ring of ferrite holds next to no energy; a gap would have to be sawn.`,
   };
 }
-const h3 = (value: number): string => formatQuantity(value, 'H', 3);

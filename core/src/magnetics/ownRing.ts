@@ -2,6 +2,7 @@ import type { MaterialKey } from '../library/coreKinds.js';
 import { ring } from '../library/generic/coreShapes.js';
 import type { PartOf } from '../library/libraryPart.js';
 import { MATERIALS } from './materials.js';
+import { sixDigits } from '../quantity/sixDigits.js';
 
 /** A ring as one has it in the hand. @public */
 export interface OwnRing {
@@ -13,8 +14,6 @@ export interface OwnRing {
   readonly material: MaterialKey;
   readonly permeability: number;
 }
-
-const digits = (value: number): number => Number(value.toPrecision(6));
 
 /**
  * The record of a ring of one's own, by its measures (IEC 60205); saturation and loss are those of its material in general.
@@ -30,18 +29,18 @@ export function ownRing({ name, outer, inner, height, material, permeability }: 
     name,
     material,
     shape: 'toroid',
-    effectiveArea: digits(geometry.effectiveArea),
-    effectiveLength: digits(geometry.effectiveLength),
+    effectiveArea: sixDigits(geometry.effectiveArea),
+    effectiveLength: sixDigits(geometry.effectiveLength),
     relativePermeability: permeability,
     saturationFluxDensity: MATERIALS[material].saturation[0],
-    windowBreadth: digits(geometry.windowBreadth),
-    windowDepth: digits(geometry.windowDepth),
-    turnLength: digits(geometry.turnLength),
-    legWidth: digits(geometry.legWidth),
-    legDepth: digits(geometry.legDepth),
-    length: digits(outer),
-    width: digits(outer),
-    height: digits(height),
+    windowBreadth: sixDigits(geometry.windowBreadth),
+    windowDepth: sixDigits(geometry.windowDepth),
+    turnLength: sixDigits(geometry.turnLength),
+    legWidth: sixDigits(geometry.legWidth),
+    legDepth: sixDigits(geometry.legDepth),
+    length: sixDigits(outer),
+    width: sixDigits(outer),
+    height: sixDigits(height),
     notes: 'By its measures; saturation and loss of its material in general.',
   };
 }

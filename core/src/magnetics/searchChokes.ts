@@ -7,7 +7,16 @@ import { CHOKE_RULES, chokeCautions, chokeFaults, chokePrice, chokeVolume, type 
 import { layOut, windingRatio, windingResistance } from './layOut.js';
 import { permeanceOf } from './magneticPath.js';
 import { saturationAt } from './materials.js';
-import { chokeCurve, chokeTable, fluxPaths, gapFor, riseOf, surfaceOf, type WoundChoke } from './woundChoke.js';
+import {
+  chokeCurve,
+  chokeTable,
+  coreAlone,
+  fluxPaths,
+  gapFor,
+  riseOf,
+  surfaceOf,
+  type WoundChoke,
+} from './woundChoke.js';
 import { METRIC_DIAMETERS, type Conductor } from './wires.js';
 import { woundCore, type WoundCore } from './woundCore.js';
 
@@ -63,16 +72,8 @@ function windingsOn(
   fringing: Fringing,
 ): readonly Pick<WoundChoke, 'turns' | 'gap'>[] | string {
   const { inductance, full, limit } = demand;
-  const bare: WoundChoke = {
-    core,
-    turns: 1,
-    conductor: { kind: 'wire', diameter: 1e-3, strands: 1 },
-    gap: 0,
-    gaps: 1,
-    fringing,
-  };
   const inductanceOf = (turns: number): number =>
-    turns ** 2 * permeanceOf(fluxPaths({ ...bare, turns }), turns * full, WARM);
+    turns ** 2 * permeanceOf(fluxPaths(coreAlone(core, turns, fringing)), turns * full, WARM);
   if (core.material.kind === 'powder' || core.airGap > 0) {
     const least = Math.ceil(Math.sqrt((inductance * core.pathLength) / (MU_0 * core.permeability * core.area)) || 1);
     for (let turns = core.airGap > 0 ? 1 : least; turns <= MOST_TURNS; turns += Math.max(1, Math.floor(turns / 25)))
@@ -87,7 +88,7 @@ function windingsOn(
   const turns = [...new Set([1, 1.12, 1.3, 1.6].map((by) => Math.ceil(by * least)))].filter((n) => n <= MOST_TURNS);
   const widest = WIDEST * Math.min(core.leg.width, core.leg.depth);
   const found = turns.flatMap((n) => {
-    const gap = gapFor({ ...bare, turns: n }, inductance, full, WARM);
+    const gap = gapFor(coreAlone(core, n, fringing), inductance, full, WARM);
     return gap !== undefined && gap >= THINNEST && gap <= widest ? [{ turns: n, gap }] : [];
   });
   return found.length > 0
@@ -166,14 +167,7 @@ export function searchChokes(
     }
     let best: string | undefined = 'no conductor finds room or stays cool enough in it';
     for (const { turns, gap } of windings) {
-      const bare: WoundChoke = {
-        core,
-        turns,
-        conductor: { kind: 'wire', diameter: 1e-4, strands: 1 },
-        gap,
-        gaps: 1,
-        fringing,
-      };
+      const bare = coreAlone(core, turns, fringing, gap);
       // What the flux does has nothing to do with the copper.
       const curve = chokeCurve(chokeTable(bare, demand.limit, WARM));
       const magnetic = hard.corners.map((corner) => magneticAt(bare, curve, corner, WARM));
@@ -201,8 +195,12 @@ export function searchChokes(
     }
     if (best !== undefined) pass(best, core.name);
   });
+  // Compared at the hardest corners; what is named holds at every one.
   const designs = workedDesigns(rough, hard, rules, tell);
-  const kept = designs.filter((one) => !designs.some((other) => beats(other, one)));
+  const kept = designs
+    .filter((one) => !designs.some((other) => beats(other, one)))
+    .map((one) => designed(one.choke, demand))
+    .filter(({ choke, worked }) => chokeFaults(choke, worked, demand, rules).length === 0);
   return {
     designs: marked(kept),
     tried,
@@ -237,21 +235,24 @@ function workedDesigns(
   ];
   return chosen.flatMap(({ choke }, k): ChokeDesign[] => {
     tell(0.6 + (0.4 * k) / chosen.length);
-    const worked = workChoke(choke, demand);
-    if (chokeFaults(choke, worked, demand, rules).length > 0) return [];
-    const { copper, alternating, core } = worked.worst;
-    return [
-      {
-        choke,
-        worked,
-        loss: copper + alternating + core,
-        volume: chokeVolume(choke, worked),
-        price: chokePrice(choke, worked),
-        cautions: chokeCautions(choke, worked),
-        best: [],
-      },
-    ];
+    const one = designed(choke, demand);
+    return chokeFaults(choke, one.worked, demand, rules).length > 0 ? [] : [one];
   });
+}
+
+/** A choke worked, with what it is compared by. */
+function designed(choke: WoundChoke, demand: ChokeDemand): ChokeDesign {
+  const worked = workChoke(choke, demand);
+  const { copper, alternating, core } = worked.worst;
+  return {
+    choke,
+    worked,
+    loss: copper + alternating + core,
+    volume: chokeVolume(choke, worked),
+    price: chokePrice(choke, worked),
+    cautions: chokeCautions(choke, worked),
+    best: [],
+  };
 }
 
 /** The least of each aim marked; first what has little loss for its size: the product of both, as what is halved in one may double the other. */

@@ -37,8 +37,8 @@ export interface SwingStudy {
   readonly inputVoltage: number;
   readonly plain: readonly SwingAtLoad[];
   readonly swinging: readonly SwingAtLoad[];
-  /** A of load: where the current begins to rest at zero, or to flow back. */
-  readonly border: { readonly plain: number; readonly swinging: number };
+  /** A of load: where the current begins to rest at zero, or to flow back; undefined where full load has no operating point. */
+  readonly border: { readonly plain: number | undefined; readonly swinging: number | undefined };
   /** A: between what the load steps. */
   readonly step: { readonly from: number; readonly to: number };
   readonly steps: {
@@ -54,6 +54,10 @@ export interface SwingStudy {
 const SHARES = [0.01, 0.02, 0.05, 0.1, 0.2, 0.4, 0.7, 1];
 /** Halvings of the preload looked for. */
 const HALVINGS = 5;
+/** How often more is tried than up to the border. */
+const WIDER = 3;
+/** Both chokes, the switch, and every preload. */
+const MOST_RUNS = 3 + 1 + WIDER + HALVINGS;
 const CYCLES = 3000;
 
 /**
@@ -118,11 +122,11 @@ function loads(complete: CompleteStage, inputVoltage: number): readonly SwingAtL
 }
 
 /** The load at which the current just touches zero: half the swing of the current at that load. */
-function borderOf(complete: CompleteStage, inputVoltage: number): number {
+function borderOf(complete: CompleteStage, inputVoltage: number): number | undefined {
   const { stage, inductor } = complete;
   const most = stage.targets.outputCurrent.max;
   const solved = operatingPointIn('forced-pwm', complete, at(inputVoltage, most));
-  if (solved.kind !== 'solved') return 0;
+  if (solved.kind !== 'solved') return undefined;
   const { average, ripple } = solved.point.inductorCurrent;
   const swing = solved.saturation?.fluxSwing ?? inductor.inductance * ripple;
   const curve = inductanceCurveOf(inductor);
@@ -155,6 +159,7 @@ function stepOf(complete: CompleteStage, inputVoltage: number, from: number, to:
  * load simulated; beside the same stage with a fixed choke, with a preload that does the same, and with a switch in place of its diode.
  * The simulated inductor follows its curve.
  *
+ * @param tell is told the share that is done.
  * @param step A, between what the load steps; the least load and a third of the most where it is not said.
  * @returns a sentence where the stage lacks a part.
  * @public
@@ -166,7 +171,12 @@ export function swingStudy(
   {
     step,
     synchronous,
-  }: { readonly step?: SwingStudy['step'] | undefined; readonly synchronous?: Stage | undefined } = {},
+    tell = () => undefined,
+  }: {
+    readonly step?: SwingStudy['step'] | undefined;
+    readonly synchronous?: Stage | undefined;
+    readonly tell?: (share: number) => void;
+  } = {},
 ): SwingStudy | string {
   const made = completeStage(stage);
   if (!made.ok) return 'The stage lacks a part.';
@@ -175,8 +185,14 @@ export function swingStudy(
   const most = outputCurrent.max;
   const asked = step ?? { from: Math.max(outputCurrent.min, 0.01 * most), to: most / 3 };
   const [plain, swung] = [completed(stage, plainChoke), completed(stage, swinging)];
-  const goal = stepOf(swung, inputVoltage, asked.from, asked.to);
-  const alone = stepOf(plain, inputVoltage, asked.from, asked.to);
+  let runs = 0;
+  /** A simulated step; the share is told by how many there may be. */
+  const simulated = (complete: CompleteStage, more = 0): SwingStep | string => {
+    tell(runs++ / MOST_RUNS);
+    return stepOf(complete, inputVoltage, asked.from + more, asked.to + more);
+  };
+  const goal = simulated(swung);
+  const alone = simulated(plain);
   const border = { plain: borderOf(plain, inputVoltage), swinging: borderOf(swung, inputVoltage) };
   return {
     inputVoltage,
@@ -187,33 +203,37 @@ export function swingStudy(
     steps: {
       plain: alone,
       swinging: goal,
-      synchronous: synchronous && stepOf(completed(synchronous, plainChoke), inputVoltage, asked.from, asked.to),
+      synchronous: synchronous && simulated(completed(synchronous, plainChoke)),
     },
-    preload: preloadFor(plain, { inputVoltage, step: asked, goal, alone, most: border.plain }, Math.abs(outputVoltage)),
+    preload: preloadFor(
+      (more) => simulated(plain, more),
+      { from: asked.from, goal, alone, most: border.plain ?? most },
+      Math.abs(outputVoltage),
+    ),
   };
 }
 
 interface Wanted {
-  readonly inputVoltage: number;
-  readonly step: SwingStudy['step'];
+  /** A of load before the step. */
+  readonly from: number;
   readonly goal: SwingStep | string;
   readonly alone: SwingStep | string;
   /** A, from which on nothing is gained. */
   readonly most: number;
 }
 
+/** @param kept the step with a preload, A. */
 function preloadFor(
-  complete: CompleteStage,
-  { inputVoltage, step: { from, to }, goal, alone, most }: Wanted,
+  kept: (current: number) => SwingStep | string,
+  { from, goal, alone, most }: Wanted,
   outputVoltage: number,
 ): SwingStudy['preload'] {
   if (typeof goal === 'string') return goal;
   if (typeof alone === 'string') return alone;
   if (alone.deviation <= goal.deviation) return 'The fixed choke does as well without a preload.';
-  const kept = (current: number): SwingStep | string => stepOf(complete, inputVoltage, from + current, to + current);
   let high = Math.max(most - from, 0.05 * most);
   let best = kept(high);
-  for (let k = 0; k < 3 && (typeof best === 'string' || best.deviation > goal.deviation); k += 1) {
+  for (let k = 0; k < WIDER && (typeof best === 'string' || best.deviation > goal.deviation); k += 1) {
     high *= 1.6;
     best = kept(high);
   }

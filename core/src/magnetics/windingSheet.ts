@@ -112,6 +112,11 @@ export function windingSheet(choke: WoundChoke, worked: WorkedChoke, demand: Cho
         heading: 'How it was worked',
         lines: [
           `Core loss by the improved generalised Steinmetz equation on the stage’s own waveform with its steady flux; winding by Dowell over 15 harmonics; gap by ${FRINGING_WORDS[choke.fringing]}; temperature by (P/S)^0.833, mW and cm², in still air (common practice).`,
+          ...(demand.unsolved > 0
+            ? [
+                `${String(demand.unsolved)} corners of the stage have no operating point: what the choke bears there is left out.`,
+              ]
+            : []),
           ...demand.filled.map((what) => `Taken as usual, as the stage does not state it: ${what}.`),
         ],
       },

@@ -1,7 +1,7 @@
 import { inductanceCurveOf, type InductanceCurve } from '../parts/inductanceCurve.js';
 import { formatQuantity } from '../quantity/engineering.js';
 import type { Fringing } from './fringing.js';
-import { layOut, windingResistance, type LaidOut } from './layOut.js';
+import { layOut, type LaidOut } from './layOut.js';
 import { pathState, permeanceOf, type FluxPath } from './magneticPath.js';
 import { laidDiameter, type Conductor } from './wires.js';
 import type { WoundCore } from './woundCore.js';
@@ -21,6 +21,16 @@ export interface WoundChoke {
   /** A part of the leg's area whose gap is another one: an inductance that swings with the current. */
   readonly step?: { readonly share: number; readonly gap: number } | undefined;
 }
+
+/** A core with turns on it, whatever they will be of: for what hangs on the flux alone. */
+export const coreAlone = (core: WoundCore, turns: number, fringing: Fringing, gap = 0): WoundChoke => ({
+  core,
+  turns,
+  conductor: { kind: 'wire', diameter: 1e-4, strands: 1 },
+  gap,
+  gaps: 1,
+  fringing,
+});
 
 /** What the flux goes through. */
 export function fluxPaths({ core, beside, gap, gaps, fringing, step }: WoundChoke): readonly FluxPath[] {
@@ -141,9 +151,6 @@ export const riseOf = (watts: number, surface: number): number => ((1e3 * watts)
 
 /** Watts that warm a surface by so much: the same law the other way. */
 export const wattsFor = (rise: number, surface: number): number => (rise ** (1 / RISE_EXPONENT) * 1e4 * surface) / 1e3;
-
-/** Resistance of the winding to a steady current, Ω, at a temperature, °C. */
-export const chokeResistance = (laid: LaidOut, temperature: number): number => windingResistance(laid, temperature);
 
 /** A gap in words, with the spacer that makes it. */
 export function gapWords({ core, gap, gaps, step }: WoundChoke): string {

@@ -15,6 +15,15 @@ export interface InductanceCurve {
 }
 
 /**
+ * What is left of an inductance at a share of its saturation current, L/L₀ = 1/(1 + d/(1 − d) (i/I_s)ᵖ): through its drop there, giving way
+ * slowly as a powder, p about 2, or at once as a ferrite, p about 8. Common practice.
+ *
+ * @param drop share that is gone at the saturation current.
+ */
+export const keptShare = (share: number, drop: number, exponent: number): number =>
+  1 / (1 + (drop / (1 - drop)) * share ** exponent);
+
+/**
  * L(i) = L₀/(1 + (i/I₀)²), so that the flux L₀I₀·arctan(i/I₀) levels off: a soft saturation through the two points a data
  * sheet gives, the inductance at no current and its drop at the saturation current. Common practice; a table is better.
  */

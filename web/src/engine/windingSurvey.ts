@@ -39,7 +39,7 @@ export interface FoundChoke extends Pick<ChokeDesign, 'worked' | 'loss' | 'volum
 /** What a search found, and what the present choke of the stage does. */
 export interface FoundChokes extends Omit<ChokeSearch, 'designs'> {
   readonly designs: readonly FoundChoke[];
-  readonly demand: Pick<ChokeDemand, 'inductance' | 'full' | 'limit' | 'ambient' | 'filled'>;
+  readonly demand: Pick<ChokeDemand, 'inductance' | 'full' | 'limit' | 'ambient' | 'filled' | 'unsolved'>;
   readonly present: {
     readonly name: string;
     readonly loss: number;
@@ -82,12 +82,13 @@ function asked(stage: Stage) {
   return typeof demand === 'string' ? demand : { demand, evaluated: evaluated.value };
 }
 
-const brief = ({ inductance, full, limit, ambient, filled }: ChokeDemand): FoundChokes['demand'] => ({
+const brief = ({ inductance, full, limit, ambient, filled, unsolved }: ChokeDemand): FoundChokes['demand'] => ({
   inductance,
   full,
   limit,
   ambient,
   filled,
+  unsolved,
 });
 
 /** Questions about a choke that is wound; the words for why there is no answer. */

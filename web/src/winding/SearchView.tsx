@@ -150,6 +150,12 @@ function Asked({ of: { demand } }: { readonly of: FoundChokes }) {
         <dt>Air about it</dt>
         <dd>{demand.ambient.toFixed(0)} °C</dd>
       </div>
+      {demand.unsolved > 0 && (
+        <div>
+          <dt className="fault">left out</dt>
+          <dd className="fault">{demand.unsolved} corners without an operating point</dd>
+        </div>
+      )}
       {demand.filled.map((what) => (
         <div key={what}>
           <dt className="quiet">taken</dt>

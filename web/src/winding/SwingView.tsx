@@ -110,6 +110,10 @@ const hertz = (one: SwingAtLoad | undefined): string =>
 function Studied({ of: { study } }: { readonly of: SwingReport }) {
   const { plain, swinging, border, step, steps, preload, inputVoltage } = study;
   const a = (value: number): string => formatQuantity(value, 'A', 3);
+  const restsBelow = (load: number | undefined): string =>
+    load === undefined
+      ? 'where its current rests is not known: full load has no operating point'
+      : `rests at zero below ${a(load)}`;
   const line = (words: string, one: SwingStep | string | undefined, costs: string): ReactNode => (
     <tr key={words}>
       <td>{words}</td>
@@ -141,8 +145,8 @@ function Studied({ of: { study } }: { readonly of: SwingReport }) {
           </tr>
         </thead>
         <tbody>
-          {line('the fixed choke', steps.plain, `current rests at zero below ${a(border.plain)}`)}
-          {line('the swinging choke', steps.swinging, `a stepped gap; rests at zero below ${a(border.swinging)}`)}
+          {line('the fixed choke', steps.plain, restsBelow(border.plain))}
+          {line('the swinging choke', steps.swinging, `a stepped gap; ${restsBelow(border.swinging)}`)}
           {typeof preload === 'string'
             ? line('a preload', preload, '')
             : line(

@@ -1,3 +1,4 @@
+import { keptShare } from '../../parts/inductanceCurve.js';
 import { PREFERRED_SERIES } from '../../quantity/preferredValues.js';
 import type { PartOf } from '../libraryPart.js';
 import { gradeOf, rounded } from './grade.js';
@@ -100,9 +101,8 @@ const CORE_SHARE = 0.65;
 const AIR = 0.07;
 const CURVE = [0, 0.4, 0.7, 0.85, 1, 1.15, 1.3, 1.6, 2, 3];
 
-/** L/L₀ = 1/(1 + (d/(1−d)) (I/I_s)^p), through the drop d at the saturation current. */
-const keptAt = ({ drop, knee }: Material, share: number): number =>
-  Math.max(AIR, 1 / (1 + (drop / (1 - drop)) * share ** knee));
+/** What a material keeps of its inductance at a share of the saturation current; what is all saturated is as air. */
+const keptAt = ({ drop, knee }: Material, share: number): number => Math.max(AIR, keptShare(share, drop, knee));
 
 function choke(mark: string, of: ChokeCase, inductance: number, material: Material): PartOf<'inductor'> {
   const [length, width, height] = of.outline;
