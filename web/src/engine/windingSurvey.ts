@@ -30,6 +30,8 @@ import {
 } from '@yundro/core';
 
 type Cores = readonly PartOf<'core'>[];
+/** °C of a core at work, where a gap is looked for before it is worked. */
+const WARM = 90;
 
 /** A design of a search, by the name of its core. */
 export interface FoundChoke extends Pick<ChokeDesign, 'worked' | 'loss' | 'volume' | 'price' | 'cautions' | 'best'> {
@@ -43,6 +45,8 @@ export interface FoundChokes extends Omit<ChokeSearch, 'designs'> {
   readonly present: {
     readonly name: string;
     readonly loss: number;
+    /** Its loss is without that of its core, as it states no coefficient. */
+    readonly withoutCore: boolean;
     readonly volume: number | undefined;
     readonly price: number | undefined;
   };
@@ -113,6 +117,7 @@ export const windingSurvey = {
       present: {
         name: inductor?.name ?? 'the present one',
         loss: Math.max(...losses),
+        withoutCore: inductor?.coreLossCoefficient === undefined,
         volume: length && width && height ? length * width * height : undefined,
         price: inductor?.price,
       },
@@ -139,29 +144,34 @@ export const windingSurvey = {
       sheet: windingSheet(choke, worked, demand, stage.name),
     };
   },
-  chokeMaterials(stage: Stage, cores: Cores): MaterialComparison | string {
+  chokeMaterials(stage: Stage, cores: Cores, tell: (share: number) => void): MaterialComparison | string {
     const found = asked(stage);
-    return typeof found === 'string' ? found : materialComparison(found.demand, cores);
+    return typeof found === 'string' ? found : materialComparison(found.demand, cores, tell);
   },
   chokeSwing(
     stage: Stage,
     cores: Cores,
     spec: ChokeSpec,
     step: { readonly share: number; readonly gap: number },
+    tell: (share: number) => void,
   ): SwingReport | string {
     const found = asked(stage);
     if (typeof found === 'string') return found;
-    const choke = chokeOf({ ...spec, step: undefined }, cores);
-    if (typeof choke === 'string') return choke;
-    if (choke.core.material.kind !== 'ferrite' || choke.core.shape === 'toroid' || choke.core.airGap > 0)
+    const level = chokeOf({ ...spec, step: undefined }, cores);
+    if (typeof level === 'string') return level;
+    if (level.core.material.kind !== 'ferrite' || level.core.shape === 'toroid' || level.core.airGap > 0)
       return 'A stepped gap takes a ferrite pair: choose an E pair, a pot or a planar core under “One choke”.';
     const { demand } = found;
+    // What has a step already had its other gap narrowed for it: the fixed one beside it has the gap it would have alone.
+    const alone = spec.step && gapFor(level, demand.inductance, demand.full, WARM);
+    const choke = alone === undefined ? level : { ...level, gap: alone };
     const plain = workChoke(choke, demand);
     const swinging = swingingChoke(choke, demand, step, plain.worst.temperature);
     if (typeof swinging === 'string') return swinging;
     const worked = workChoke(swinging, demand);
     const part = chokePart(swinging, worked, demand, `${choke.core.name} x ${String(choke.turns)} swinging`);
     const study = swingStudy(stage, chokePart(choke, plain, demand, 'fixed'), part, {
+      tell,
       synchronous:
         stage.rectifier === 'diode' && stage.parts.lowSide !== undefined
           ? { ...stage, rectifier: 'synchronous' }

@@ -10,22 +10,24 @@ interface Props<Q, T> {
   readonly wait: ReactNode;
   /** What the answer is, in a word or two: for the sentence where there is none. */
   readonly what: string;
+  /** Whether another part of the page says already why there is no answer, and that it is of an earlier question. */
+  readonly beside?: boolean;
   /** Draws an answer; `question` is the one it answers, whose words belong to it. */
   readonly children: (value: T, question: Q) => ReactNode;
 }
 
 /** Where an answer stands: shown, dimmed while a newer question is worked, or missing with the reason and a way to try again. */
-export function Answered<Q, T>({ of, wait, what, children }: Props<Q, T>) {
+export function Answered<Q, T>({ of, wait, what, beside = false, children }: Props<Q, T>) {
   const { answer, failure, working, question, retry } = of;
   const stale = isStale(of);
   return (
     <>
-      {failure !== undefined && <Failed what={what} sentence={failure.sentence} retry={retry} />}
+      {failure !== undefined && !beside && <Failed what={what} sentence={failure.sentence} retry={retry} />}
       {answer === undefined
         ? working && wait
         : question !== undefined && (
             <div className={stale ? 'answered stale' : 'answered'} aria-busy={stale}>
-              {stale && (
+              {stale && !beside && (
                 <p className="stale-note" role="status">
                   Still showing {stillShown(answer.question, question)}.
                 </p>

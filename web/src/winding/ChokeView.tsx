@@ -2,6 +2,7 @@ import { formatQuantity, type ChokeSpec } from '@yundro/core';
 import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { CurveChart } from '../charts/CurveChart';
+import { isStale } from '../engine/inquiry';
 import { useSurvey } from '../engine/useSurvey';
 import type { ChokeReport } from '../engine/windingSurvey';
 import { Answered } from '../shown/Answered';
@@ -45,14 +46,14 @@ export function ChokeView({ frame, goTo }: WindingFramed) {
             typeof found === 'string' ? (
               <p className="quiet">{found}</p>
             ) : (
-              <Shown report={found} spec={of.spec} onPut={put} onSheet={() => goTo('sheet')} />
+              <Shown report={found} spec={of.spec} stale={isStale(report)} onPut={put} onSheet={() => goTo('sheet')} />
             )
           }
         </Answered>
       </>
     ),
     below: (
-      <Answered of={report} what="choke" wait={null}>
+      <Answered of={report} what="choke" wait={null} beside>
         {(found) => typeof found !== 'string' && <Corners report={found} />}
       </Answered>
     ),
@@ -62,13 +63,16 @@ export function ChokeView({ frame, goTo }: WindingFramed) {
 interface ShownProps {
   readonly report: ChokeReport;
   readonly spec: ChokeSpec;
+  /** Whether something was changed since: nothing of it is to be taken then. */
+  readonly stale: boolean;
   readonly onPut: (spec: ChokeSpec) => void;
   readonly onSheet: () => void;
 }
 
-function Shown({ report, spec, onPut, onSheet }: ShownProps) {
+function Shown({ report, spec, stale, onPut, onSheet }: ShownProps) {
   const { worked, demand, faults, cautions, gapWanted, part } = report;
-  const [taken, setTaken] = useState<string>();
+  // Of the choke that was taken, not of another one that is looked at since.
+  const [taken, setTaken] = useState<ChokeSpec>();
   const library = useToLibrary('inductor');
   const chart = useMemo(
     () => inductanceChart([{ words: `${String(spec.turns)} turns on ${spec.core}`, table: worked.table }], demand),
@@ -93,21 +97,26 @@ function Shown({ report, spec, onPut, onSheet }: ShownProps) {
       <CurveChart words="Inductance against current" {...chart} />
       <p className="mb-1">
         {offered && (
-          <Button variant="plain" onClick={() => onPut({ ...spec, gap: Number(gapWanted.toPrecision(3)) })}>
+          <Button
+            variant="plain"
+            disabled={stale}
+            onClick={() => onPut({ ...spec, gap: Number(gapWanted.toPrecision(3)) })}
+          >
             Set the gap to {(1e3 * gapWanted).toFixed(2)} mm
           </Button>
         )}
         <Button
           variant="primary"
           className="btn-sm"
+          disabled={stale}
           onClick={() => {
             putInductor(part);
-            setTaken('It is the inductor of the stage now: every station works with its curve. Undo takes it back.');
+            setTaken(spec);
           }}
         >
           Put it into the stage
         </Button>{' '}
-        <Button variant="plain" disabled={library.saving} onClick={() => library.save(part)}>
+        <Button variant="plain" disabled={stale || library.saving} onClick={() => library.save(part)}>
           Into the library
         </Button>
         <Button variant="plain" onClick={onSheet}>
@@ -115,7 +124,9 @@ function Shown({ report, spec, onPut, onSheet }: ShownProps) {
         </Button>
       </p>
       <p className="small" role="status">
-        {taken} {library.said}
+        {taken === spec &&
+          'It is the inductor of the stage now: every station works with its curve. Undo takes it back. '}
+        {library.said}
       </p>
       {cautions.map((one) => (
         <p key={one} className="small quiet mb-1">

@@ -2,9 +2,9 @@ import { conductorWords, formatQuantity, specOf, type MaterialChoice, type Mater
 import { useMemo } from 'react';
 import { Button } from 'react-bootstrap';
 import { CurveChart } from '../charts/CurveChart';
-import { useSurvey } from '../engine/useSurvey';
+import { ShareState } from '../engine/ShareState';
+import { useShare } from '../engine/useShare';
 import { Answered } from '../shown/Answered';
-import { SurveyWait } from '../stage/SurveyWait';
 import { inductanceChart } from './chokeCharts';
 import { useChokeWork } from './useChokeWork';
 import type { WindingFramed } from './WindingStation';
@@ -12,9 +12,10 @@ import type { WindingFramed } from './WindingStation';
 /** The same choke of a powder, of a gapped ferrite, and on a ferrite ring without a gap. */
 export function MaterialView({ frame, goTo }: WindingFramed) {
   const { asked, put } = useChokeWork();
-  const found = useSurvey<NonNullable<typeof asked>, MaterialComparison | string>(asked, (survey, of) =>
-    survey.chokeMaterials(of.stage, of.cores),
+  const shared = useShare<NonNullable<typeof asked>, MaterialComparison | string>(asked, (survey, of, tell) =>
+    survey.chokeMaterials(of.stage, of.cores, tell),
   );
+  const found = shared.asked;
   const wind = (choice: MaterialChoice): void => {
     if (!choice.design) return;
     put(specOf(choice.design.choke));
@@ -31,12 +32,15 @@ export function MaterialView({ frame, goTo }: WindingFramed) {
       </fieldset>
     ),
     picture: (
-      <Answered of={found} what="comparison of materials" wait={<SurveyWait working />}>
-        {(answer) => (typeof answer === 'string' ? <p className="quiet">{answer}</p> : <Compared of={answer} />)}
-      </Answered>
+      <>
+        <ShareState of={shared} doing="Going through powders and ferrites" />
+        <Answered of={found} what="comparison of materials" wait={null}>
+          {(answer) => (typeof answer === 'string' ? <p className="quiet">{answer}</p> : <Compared of={answer} />)}
+        </Answered>
+      </>
     ),
     below: (
-      <Answered of={found} what="comparison of materials" wait={null}>
+      <Answered of={found} what="comparison of materials" wait={null} beside>
         {(answer) =>
           typeof answer !== 'string' && (
             <table className="plain" aria-label="Powder beside ferrite">

@@ -78,12 +78,13 @@ export function SearchView({ frame, goTo }: WindingFramed) {
     put(found.spec);
     goTo('choke');
   };
-  const answer = shared.asked.answer?.value;
   return frame({
     fields: (
       <fieldset>
-        <legend>Asked</legend>
-        {answer !== undefined && typeof answer !== 'string' && <Asked of={answer} />}
+        <legend>Reckoned with</legend>
+        <Answered of={shared.asked} what="search" wait={null} beside>
+          {(found) => typeof found !== 'string' && <Asked of={found} />}
+        </Answered>
         <div className="field">
           <label htmlFor="fringing">Fringing</label>
           <select
@@ -126,7 +127,7 @@ export function SearchView({ frame, goTo }: WindingFramed) {
       </>
     ),
     below: (
-      <Answered of={shared.asked} what="search" wait={null}>
+      <Answered of={shared.asked} what="search" wait={null} beside>
         {(found) => typeof found !== 'string' && <Found found={found} onTake={take} />}
       </Answered>
     ),
@@ -173,6 +174,7 @@ function Found({ found, onTake }: { readonly found: FoundChokes; readonly onTake
       <p className="small quiet mb-1" role="status">
         {tried} windings looked at, {held} hold, {designs.length} are beaten by none in loss, volume and price at once.
         Now: {present.name}, {formatQuantity(present.loss, 'W', 3)}
+        {present.withoutCore && ' without its core, whose loss it does not state'}
         {present.volume !== undefined && `, ${(present.volume / CM3).toPrecision(3)} cm³`}
         {present.price !== undefined && `, ${present.price.toFixed(2)}`}.
       </p>

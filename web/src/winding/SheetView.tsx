@@ -1,6 +1,7 @@
 import type { WindingSheet } from '@yundro/core';
 import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
+import { isStale } from '../engine/inquiry';
 import { useSurvey } from '../engine/useSurvey';
 import type { ChokeReport } from '../engine/windingSurvey';
 import { Answered } from '../shown/Answered';
@@ -20,7 +21,9 @@ export function SheetView({ frame }: WindingFramed) {
     fields: (
       <fieldset>
         <legend>On paper</legend>
-        {report.answer && typeof report.answer.value !== 'string' && <Given sheet={report.answer.value.sheet} />}
+        {report.answer && typeof report.answer.value !== 'string' && (
+          <Given sheet={report.answer.value.sheet} stale={isStale(report)} />
+        )}
       </fieldset>
     ),
     picture: spec ? (
@@ -33,7 +36,7 @@ export function SheetView({ frame }: WindingFramed) {
   });
 }
 
-function Given({ sheet }: { readonly sheet: WindingSheet }) {
+function Given({ sheet, stale }: { readonly sheet: WindingSheet; readonly stale: boolean }) {
   const [failed, setFailed] = useState<string>();
   const pdf = async (): Promise<void> => {
     try {
@@ -47,10 +50,10 @@ function Given({ sheet }: { readonly sheet: WindingSheet }) {
   };
   return (
     <>
-      <Button variant="plain" onClick={() => window.print()}>
+      <Button variant="plain" disabled={stale} onClick={() => window.print()}>
         Print
       </Button>
-      <Button variant="plain" onClick={() => void pdf()}>
+      <Button variant="plain" disabled={stale} onClick={() => void pdf()}>
         PDF
       </Button>
       {failed !== undefined && (

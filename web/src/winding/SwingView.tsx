@@ -3,11 +3,12 @@ import { useMemo, useState, type ReactNode } from 'react';
 import { Button } from 'react-bootstrap';
 import { CurveChart } from '../charts/CurveChart';
 import { InlineQuantity } from '../fields/InlineQuantity';
-import { useSurvey } from '../engine/useSurvey';
+import { isStale } from '../engine/inquiry';
+import { ShareState } from '../engine/ShareState';
+import { useShare } from '../engine/useShare';
 import type { SwingReport } from '../engine/windingSurvey';
 import { Answered } from '../shown/Answered';
 import { putInductor } from '../stage/editing';
-import { SurveyWait } from '../stage/SurveyWait';
 import { inductanceChart } from './chokeCharts';
 import { useChokeWork } from './useChokeWork';
 import type { WindingFramed } from './WindingStation';
@@ -21,9 +22,10 @@ export function SwingView({ frame }: WindingFramed) {
     () => asked && spec && { ...asked, spec, step: { share, gap: ratio * spec.gap } },
     [asked, spec, share, ratio],
   );
-  const found = useSurvey<NonNullable<typeof question>, SwingReport | string>(question, (survey, of) =>
-    survey.chokeSwing(of.stage, of.cores, of.spec, of.step),
+  const shared = useShare<NonNullable<typeof question>, SwingReport | string>(question, (survey, of, tell) =>
+    survey.chokeSwing(of.stage, of.cores, of.spec, of.step, tell),
   );
+  const found = shared.asked;
   const field = (words: string, value: number, take: (value: number) => void): ReactNode => (
     <div className="field">
       <span>{words}</span>
@@ -45,25 +47,42 @@ export function SwingView({ frame }: WindingFramed) {
       </fieldset>
     ),
     picture: spec ? (
-      <Answered of={found} what="swinging choke" wait={<SurveyWait working />}>
-        {(answer) =>
-          typeof answer === 'string' ? <p className="quiet">{answer}</p> : <Swung of={answer} onKeep={put} />
-        }
-      </Answered>
+      <>
+        <ShareState of={shared} doing="Simulating light load" />
+        <Answered of={found} what="swinging choke" wait={null}>
+          {(answer) =>
+            typeof answer === 'string' ? (
+              <p className="quiet">{answer}</p>
+            ) : (
+              <Swung of={answer} stale={isStale(found)} onKeep={put} />
+            )
+          }
+        </Answered>
+      </>
     ) : (
       <p className="quiet">Choose a choke with a gap first: under “Search”, or under “One choke”.</p>
     ),
     below: (
-      <Answered of={found} what="swinging choke" wait={null}>
+      <Answered of={found} what="swinging choke" wait={null} beside>
         {(answer) => typeof answer !== 'string' && <Studied of={answer} />}
       </Answered>
     ),
   });
 }
 
-function Swung({ of, onKeep }: { readonly of: SwingReport; readonly onKeep: (spec: ChokeSpec) => void }) {
+function Swung({
+  of,
+  stale,
+  onKeep,
+}: {
+  readonly of: SwingReport;
+  readonly stale: boolean;
+  readonly onKeep: (spec: ChokeSpec) => void;
+}) {
   const { worked, plain, demand, part, spec, faults } = of;
-  const [said, setSaid] = useState<string>();
+  // Of this step on this core, not of another one that is looked at since.
+  const key = `${spec.core} ${String(spec.turns)} ${String(spec.step?.share)}`;
+  const [taken, setTaken] = useState<string>();
   const chart = useMemo(
     () =>
       inductanceChart(
@@ -86,17 +105,18 @@ function Swung({ of, onKeep }: { readonly of: SwingReport; readonly onKeep: (spe
       <p className="mb-1">
         <Button
           variant="plain"
+          disabled={stale}
           onClick={() => {
             onKeep(spec);
             putInductor(part);
-            setSaid('It is the inductor of the stage now. Undo takes it back.');
+            setTaken(key);
           }}
         >
           Put the swinging one into the stage
         </Button>
       </p>
       <p className="small" role="status">
-        {said}
+        {taken === key && 'It is the inductor of the stage now. Undo takes it back.'}
       </p>
     </>
   );
