@@ -38,6 +38,11 @@ test('from this ring and this wire to a sheet: what does not hold is named with 
   await put(page, 'Diameter', '0.5 mm');
   await expect(page.getByText(/^Does not hold/)).toBeVisible();
   await expect(page.getByText(/are wanted there: more turns, or another gap/)).toBeVisible();
+  // A metre of diameter is refused with what may be typed, and stays to be mended.
+  await put(page, 'Diameter', '1 m');
+  await expect(page.getByRole('alert')).toContainText(
+    /is outside 10\.00\Dµm to 20\.00\Dmm\. Until then it is 500\.0\Dµm/,
+  );
   await put(page, 'Turns', '14');
   await put(page, 'Diameter', '1 mm');
   await put(page, 'Side by side', '2');

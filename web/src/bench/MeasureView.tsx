@@ -12,7 +12,7 @@ import {
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { api } from '../api/client';
-import { InlineQuantity } from '../fields/InlineQuantity';
+import { InlineField } from '../fields/InlineField';
 import { Rare } from '../station/Rare';
 import { useSession } from '../stage/stageSession';
 import type { BenchFramed } from './BenchStation';
@@ -151,28 +151,14 @@ export function MeasureView({ frame }: BenchFramed) {
             ))}
           </select>
         </div>
-        <div className="field">
-          <span>Supply limits at</span>
-          <span>
-            <InlineQuantity
-              label="Supply limits at"
-              unit="A"
-              value={supplyLimit}
-              onTake={(taken) => setLimit(Math.abs(taken))}
-            />
-          </span>
-        </div>
-        <div className="field">
-          <span>Wait at each point</span>
-          <span>
-            <InlineQuantity
-              label="Wait at each point"
-              unit="s"
-              value={settling}
-              onTake={(taken) => setSettling(Math.min(600, Math.abs(taken)))}
-            />
-          </span>
-        </div>
+        <InlineField
+          words="Supply limits at"
+          unit="A"
+          value={supplyLimit}
+          range={[1e-3, instruments.supply.currentMax]}
+          onTake={setLimit}
+        />
+        <InlineField words="Wait at each point" unit="s" value={settling} range={[0, 600]} onTake={setSettling} />
         <label className="small d-block">
           <input type="checkbox" checked={clear} onChange={({ target }) => setClear(target.checked)} /> The board is
           guarded, and nobody touches it.

@@ -28,6 +28,7 @@ import {
   type WindingSheet,
   type WorkedChoke,
 } from '@yundro/core';
+import { keptRecord, measuredFit } from './measuredRecord';
 
 type Cores = readonly PartOf<'core'>[];
 /** °C of a core at work, where a gap is looked for before it is worked. */
@@ -97,6 +98,9 @@ const brief = ({ inductance, full, limit, ambient, filled, unsolved }: ChokeDema
 
 /** Questions about a choke that is wound; the words for why there is no answer. */
 export const windingSurvey = {
+  /** A record of an oscilloscope, read off the page's thread. */
+  chokeRecord: keptRecord,
+  chokeFit: measuredFit,
   chokeSearch(stage: Stage, cores: Cores, fringing: Fringing, tell: (share: number) => void): FoundChokes | string {
     const found = asked(stage);
     if (typeof found === 'string') return found;

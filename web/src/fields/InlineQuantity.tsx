@@ -1,23 +1,26 @@
-import { formatQuantity, parseQuantity, problemsSentence, type Unit } from '@yundro/core';
+import type { Unit } from '@yundro/core';
 import { useState } from 'react';
+import { inlineReading, inlineText } from './inlineReading';
 
 interface Props {
   readonly label: string;
   readonly unit: Unit;
   readonly value: number;
+  /** What may be typed: anything else is refused with this range. */
+  readonly range?: readonly [least: number, most: number] | undefined;
   readonly onTake: (value: number) => void;
 }
 
 /**
- * A quantity of a tool, not of the stage: taken as Enter is pressed or the field is left. What cannot be read stays to be mended, with
- * the sentence for it and the value that stands until then.
+ * A quantity of a tool, not of the stage: taken as Enter is pressed or the field is left. What cannot be read or taken stays to be mended,
+ * with the sentence for it and the value that stands until then.
  */
-export function InlineQuantity({ label, unit, value, onTake }: Props) {
+export function InlineQuantity({ label, unit, value, range, onTake }: Props) {
   const [typed, setTyped] = useState<string>();
-  const stands = unit === 'count' ? String(value) : formatQuantity(value, unit, 4);
-  const read = typed === undefined ? undefined : parseQuantity(typed, unit);
+  const stands = inlineText(value, unit);
+  const read = typed === undefined ? undefined : inlineReading(typed, unit, range);
   const take = (): void => {
-    if (!read?.ok) return;
+    if (!read || 'fault' in read) return;
     setTyped(undefined);
     if (read.value !== value) onTake(read.value);
   };
@@ -26,7 +29,7 @@ export function InlineQuantity({ label, unit, value, onTake }: Props) {
       <input
         className="inline-number"
         aria-label={label}
-        aria-invalid={read?.ok === false}
+        aria-invalid={read !== undefined && 'fault' in read}
         value={typed ?? stands}
         onChange={(event) => setTyped(event.target.value)}
         onBlur={take}
@@ -35,9 +38,9 @@ export function InlineQuantity({ label, unit, value, onTake }: Props) {
           if (event.key === 'Escape') setTyped(undefined);
         }}
       />
-      {read?.ok === false && (
+      {read !== undefined && 'fault' in read && (
         <span className="fault d-block" role="alert">
-          {problemsSentence(read.problems)} Until then it is {stands}.
+          {read.fault} Until then it is {stands}.
         </span>
       )}
     </>

@@ -1,103 +1,75 @@
 import {
-  fitRamp,
-  fitRing,
   formatQuantity,
   measuredPart,
-  readRecord,
   type FittedFigure,
   type FittedRamp,
   type FittedRing,
   type ReadRecord,
   type Unit,
 } from '@yundro/core';
-import { useMemo, useState, type ReactNode } from 'react';
+import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { CurveChart } from '../charts/CurveChart';
-import { InlineQuantity } from '../fields/InlineQuantity';
+import { isStale } from '../engine/inquiry';
+import type { MeasuredFit, MeasuredHow } from '../engine/measuredRecord';
+import { useSurvey } from '../engine/useSurvey';
+import { InlineField } from '../fields/InlineField';
+import { PickField } from '../fields/PickField';
+import { Answered } from '../shown/Answered';
+import { SurveyWait } from '../stage/SurveyWait';
 import { FileButton } from '../shown/FileButton';
 import { inductanceChart } from './chokeCharts';
 import { useToLibrary } from './useToLibrary';
 import type { WindingFramed } from './WindingStation';
 
-/** Points of a record that are fitted and drawn: evenly taken from a longer one. */
-const MOST = 4000;
-type Kind = 'ramp' | 'ring';
-
-/** The traces of a record at so many points at most. */
-function thinned(record: ReadRecord): ReadRecord {
-  const every = Math.ceil(record.time.length / MOST);
-  const few = (of: Float64Array): Float64Array => of.filter((_, k) => k % every === 0);
-  return {
-    ...record,
-    time: few(record.time),
-    traces: record.traces.map((one) => ({ ...one, values: few(one.values) })),
-  };
-}
+const KINDS = [
+  { value: 'ramp', words: 'a ramp of the current' },
+  { value: 'ring', words: 'a ring with a capacitor' },
+] as const;
+/** A limit of error, a ratio. */
+const ERROR = [0, 0.5] as const;
 
 /** A choke that was measured: a ramp of its current, or its ring with a known capacitor. */
 export function MeasuredView({ frame }: WindingFramed) {
-  const [kind, setKind] = useState<Kind>('ramp');
-  const [file, setFile] = useState<{ readonly name: string; readonly read: ReadRecord | string }>();
-  const [columns, setColumns] = useState({ voltage: 0, current: 1 });
-  const [known, setKnown] = useState({
+  const [file, setFile] = useState<{ readonly name: string; readonly text: string }>();
+  const [how, setHow] = useState<MeasuredHow>({
+    kind: 'ramp',
+    voltage: 0,
+    current: 1,
     resistance: 0.01,
     volts: 0.02,
     amps: 0.02,
     capacitance: 100e-9,
     tolerance: 0.05,
   });
-  const [name, setName] = useState('Measured choke');
-  const library = useToLibrary('inductor');
-  const record = file && typeof file.read !== 'string' ? file.read : undefined;
-  const fitted = useMemo(() => {
-    const voltage = record?.traces[columns.voltage]?.values;
-    const current = record?.traces[columns.current]?.values;
-    if (!record || !voltage) return undefined;
-    if (kind === 'ring')
-      return { ring: fitRing(record.time, voltage, { capacitance: known.capacitance, tolerance: known.tolerance }) };
-    if (!current || columns.current === columns.voltage)
-      return { ramp: 'A ramp takes two traces: the voltage across the winding, and its current.' };
-    return {
-      ramp: fitRamp(
-        { time: record.time, voltage, current },
-        { resistance: known.resistance, voltageAccuracy: known.volts, currentAccuracy: known.amps },
-      ),
-    };
-  }, [record, columns, kind, known]);
-  const ramp = typeof fitted?.ramp === 'object' ? fitted.ramp : undefined;
-  const ring = typeof fitted?.ring === 'object' ? fitted.ring : undefined;
-  const failed = [fitted?.ramp, fitted?.ring].find((one) => typeof one === 'string');
-  const part = measuredPart(name, known.resistance, { ramp, ring });
-  const quantity = (words: string, unit: Unit, key: keyof typeof known): ReactNode => (
-    <div className="field">
-      <span>{words}</span>
-      <span>
-        <InlineQuantity
-          label={words}
-          unit={unit}
-          value={known[key]}
-          onTake={(value) => setKnown({ ...known, [key]: Math.abs(value) })}
-        />
-      </span>
-    </div>
+  const read = useSurvey<NonNullable<typeof file>, ReadRecord | string>(file, (survey, of) =>
+    survey.chokeRecord(of.text),
   );
-  const trace = (words: string, key: keyof typeof columns): ReactNode => (
-    <div className="field">
-      <label htmlFor={`trace-${key}`}>{words}</label>
-      <select
+  const record = isStale(read) || typeof read.answer?.value === 'string' ? undefined : read.answer?.value;
+  const question = useMemo(() => record && { record, how }, [record, how]);
+  const fit = useSurvey<NonNullable<typeof question>, MeasuredFit | string>(question, (survey, of) =>
+    survey.chokeFit(of.record, of.how),
+  );
+  const number = (words: string, unit: Unit, key: 'resistance' | 'volts' | 'amps' | 'capacitance' | 'tolerance') => (
+    <InlineField
+      key={key}
+      words={words}
+      unit={unit}
+      value={how[key]}
+      range={unit === 'ratio' ? ERROR : unit === 'F' ? [1e-12, 1] : [0, 1e3]}
+      onTake={(value) => setHow({ ...how, [key]: value })}
+    />
+  );
+  const trace = (words: string, key: 'voltage' | 'current') =>
+    record && (
+      <PickField
         id={`trace-${key}`}
-        className="pick"
-        value={columns[key]}
-        onChange={({ target }) => setColumns({ ...columns, [key]: Number(target.value) })}
-      >
-        {record?.traces.map(({ heading }, k) => (
-          <option key={heading} value={k}>
-            {heading}
-          </option>
-        ))}
-      </select>
-    </div>
-  );
+        words={words}
+        value={String(how[key])}
+        options={record.traces.map(({ heading }, k) => ({ value: String(k), words: heading }))}
+        onPick={(value) => setHow({ ...how, [key]: Number(value) })}
+      />
+    );
   return frame({
     fields: (
       <fieldset>
@@ -105,88 +77,97 @@ export function MeasuredView({ frame }: WindingFramed) {
         <FileButton
           words="Read a CSV of the oscilloscope"
           accept=".csv,.txt,.tsv,text/*"
-          onFile={(one) =>
-            void one.text().then((text) => {
-              const read = readRecord(text);
-              setFile({ name: one.name, read: typeof read === 'string' ? read : thinned(read) });
-            })
-          }
+          onFile={(one) => void one.text().then((text) => setFile({ name: one.name, text }))}
         />
-        <div className="field">
-          <label htmlFor="measured-kind">It is</label>
-          <select
-            id="measured-kind"
-            className="pick"
-            value={kind}
-            onChange={({ target }) => setKind(target.value as Kind)}
-          >
-            <option value="ramp">a ramp of the current</option>
-            <option value="ring">a ring with a capacitor</option>
-          </select>
-        </div>
-        {record && trace('Voltage', 'voltage')}
-        {record && kind === 'ramp' && trace('Current', 'current')}
-        {quantity('Resistance of the winding', 'ohm', 'resistance')}
-        {kind === 'ramp' ? (
-          <>
-            {quantity('Voltage known to', 'ratio', 'volts')}
-            {quantity('Current known to', 'ratio', 'amps')}
-          </>
-        ) : (
-          <>
-            {quantity('Capacitor', 'F', 'capacitance')}
-            {quantity('known to', 'ratio', 'tolerance')}
-          </>
-        )}
+        <PickField
+          id="measured-kind"
+          words="It is"
+          value={how.kind}
+          options={KINDS}
+          onPick={(kind) => setHow({ ...how, kind })}
+        />
+        {trace('Voltage', 'voltage')}
+        {how.kind === 'ramp' && trace('Current', 'current')}
+        {number('Resistance of the winding', 'ohm', 'resistance')}
+        {how.kind === 'ramp'
+          ? [number('Voltage known to', 'ratio', 'volts'), number('Current known to', 'ratio', 'amps')]
+          : [number('Capacitor', 'F', 'capacitance'), number('known to', 'ratio', 'tolerance')]}
       </fieldset>
     ),
-    picture: (
+    picture: file ? (
       <>
-        {file === undefined && (
-          <p className="quiet">
-            Bring a record of the oscilloscope: time in the first column, then voltage across the winding and its
-            current while a switch is on; or the voltage of the choke ringing with a known capacitor. Charged capacitors
-            and a choke hold energy: current-limited, by single pulses, and nobody touches it.
-          </p>
+        <Answered of={read} what="record" wait={<SurveyWait working />}>
+          {(found, { name }) =>
+            typeof found === 'string' ? (
+              <p className="notice bad" role="alert">
+                {name}: {found}
+              </p>
+            ) : (
+              <p className="small quiet mb-1">{`${name}: ${found.taken}.`}</p>
+            )
+          }
+        </Answered>
+        {question && (
+          <Answered of={fit} what="fit" wait={<SurveyWait working />}>
+            {(found, of) =>
+              typeof found === 'string' ? (
+                <p className="notice bad" role="alert">
+                  {found}
+                </p>
+              ) : (
+                <Fitted fit={found} resistance={of.how.resistance} stale={isStale(fit)} />
+              )
+            }
+          </Answered>
         )}
-        {typeof file?.read === 'string' && (
-          <p className="notice bad" role="alert">
-            {file.name}: {file.read}
-          </p>
-        )}
-        {record && <p className="small quiet mb-1">{`${file?.name ?? ''}: ${record.taken}.`}</p>}
-        {failed !== undefined && (
-          <p className="notice bad" role="alert">
-            {failed}
-          </p>
-        )}
-        {ramp && <Ramp of={ramp} />}
-        {ring && <Ring of={ring} />}
-        {part && (
-          <p className="mb-1">
-            <input
-              className="inline-number"
-              aria-label="Name of the part"
-              value={name}
-              maxLength={120}
-              onChange={({ target }) => setName(target.value)}
-            />{' '}
-            <Button
-              variant="primary"
-              className="btn-sm"
-              disabled={library.saving || name.trim() === ''}
-              onClick={() => library.save({ ...part, name: name.trim() })}
-            >
-              Into the library
-            </Button>
-          </p>
-        )}
-        <p className="small" role="status">
-          {library.said}
-        </p>
       </>
+    ) : (
+      <p className="quiet">
+        Bring a record of the oscilloscope: time in the first column, then voltage across the winding and its current
+        while a switch is on; or the voltage of the choke ringing with a known capacitor. Charged capacitors and a choke
+        hold energy: current-limited, by single pulses, and nobody touches it.
+      </p>
     ),
   });
+}
+
+interface FittedProps {
+  readonly fit: MeasuredFit;
+  readonly resistance: number;
+  /** Whether something was changed since: nothing of it is to be taken then. */
+  readonly stale: boolean;
+}
+
+function Fitted({ fit, resistance, stale }: FittedProps) {
+  const [name, setName] = useState('Measured choke');
+  const library = useToLibrary('inductor');
+  const part = measuredPart(name.trim(), resistance, fit);
+  return (
+    <>
+      {fit.ramp && <Ramp of={fit.ramp} />}
+      {fit.ring && <Ring of={fit.ring} />}
+      <p className="mb-1">
+        <input
+          className="inline-number"
+          aria-label="Name of the part"
+          value={name}
+          maxLength={120}
+          onChange={({ target }) => setName(target.value)}
+        />{' '}
+        <Button
+          variant="primary"
+          className="btn-sm"
+          disabled={stale || library.saving || name.trim() === ''}
+          onClick={() => part && library.save(part)}
+        >
+          Into the library
+        </Button>
+      </p>
+      <p className="small" role="status">
+        {library.said}
+      </p>
+    </>
+  );
 }
 
 const range = ({ value, low, high }: FittedFigure, unit: Unit): string =>

@@ -1,7 +1,7 @@
 import { formatQuantity, pairOnCore, type PairGeometry, type Unit } from '@yundro/core';
-import { useState, type ReactNode } from 'react';
+import { useState } from 'react';
 import { CurveChart } from '../charts/CurveChart';
-import { InlineQuantity } from '../fields/InlineQuantity';
+import { InlineField } from '../fields/InlineField';
 import { useWorkedStage } from '../stage/useCorner';
 import type { WindingFramed } from './WindingStation';
 
@@ -15,15 +15,24 @@ const FIRST: PairGeometry = {
   outerGap: 0.1e-3,
   middleGap: 0.4e-3,
 };
-const FIELDS: readonly { readonly key: keyof PairGeometry; readonly words: string; readonly unit: Unit }[] = [
-  { key: 'turns', words: 'Turns of each', unit: 'count' },
-  { key: 'outerArea', words: 'Area, outer leg', unit: 'm²' },
-  { key: 'middleArea', words: 'Area, middle leg', unit: 'm²' },
-  { key: 'outerLength', words: 'Path, outer', unit: 'm' },
-  { key: 'middleLength', words: 'Path, middle', unit: 'm' },
-  { key: 'permeability', words: 'Permeability', unit: 'count' },
-  { key: 'outerGap', words: 'Gap, outer legs', unit: 'm' },
-  { key: 'middleGap', words: 'Gap, middle leg', unit: 'm' },
+/** What may be typed, m² and m. */
+const AREA = [1e-7, 0.1] as const;
+const LENGTH = [1e-4, 1] as const;
+const GAP = [0, 0.05] as const;
+const FIELDS: readonly {
+  readonly key: keyof PairGeometry;
+  readonly words: string;
+  readonly unit: Unit;
+  readonly range: readonly [number, number];
+}[] = [
+  { key: 'turns', words: 'Turns of each', unit: 'count', range: [1, 1000] },
+  { key: 'outerArea', words: 'Area, outer leg', unit: 'm²', range: AREA },
+  { key: 'middleArea', words: 'Area, middle leg', unit: 'm²', range: AREA },
+  { key: 'outerLength', words: 'Path, outer', unit: 'm', range: LENGTH },
+  { key: 'middleLength', words: 'Path, middle', unit: 'm', range: LENGTH },
+  { key: 'permeability', words: 'Permeability', unit: 'count', range: [1, 1e5] },
+  { key: 'outerGap', words: 'Gap, outer legs', unit: 'm', range: GAP },
+  { key: 'middleGap', words: 'Gap, middle leg', unit: 'm', range: GAP },
 ];
 /** Shares of the current by which one winding carries more and the other less. */
 const IMBALANCE = Array.from({ length: 21 }, (_, k) => k / 40);
@@ -40,30 +49,22 @@ export function PairView({ frame }: WindingFramed) {
   const even = pairOnCore(geometry, [current, current]);
   const at = (share: number) => pairOnCore(geometry, [current * (1 + share), current * (1 - share)]);
   const most = Math.max(saturates, ...IMBALANCE.map((share) => at(share).outerDensity), even.middleDensity);
-  const field = (words: string, unit: Unit, value: number, take: (value: number) => void): ReactNode => (
-    <div className="field" key={words}>
-      <span>{words}</span>
-      <span>
-        <InlineQuantity
-          label={words}
-          unit={unit}
-          value={value}
-          onTake={(taken) => take(Math.max(1e-9, Math.abs(taken)))}
-        />
-      </span>
-    </div>
-  );
   return frame({
     fields: (
       <fieldset>
         <legend>The core</legend>
-        {FIELDS.map(({ key, words, unit }) =>
-          field(words, unit, geometry[key], (value) =>
-            setGeometry({ ...geometry, [key]: key === 'turns' ? Math.max(1, Math.round(value)) : value }),
-          ),
-        )}
-        {field('Current of each', 'A', current, setTyped)}
-        {field('Material bears', 'T', saturates, setSaturates)}
+        {FIELDS.map(({ key, words, unit, range }) => (
+          <InlineField
+            key={key}
+            words={words}
+            unit={unit}
+            value={geometry[key]}
+            range={range}
+            onTake={(value) => setGeometry({ ...geometry, [key]: value })}
+          />
+        ))}
+        <InlineField words="Current of each" unit="A" value={current} range={[1e-3, 1e4]} onTake={setTyped} />
+        <InlineField words="Material bears" unit="T" value={saturates} range={[0.01, 3]} onTake={setSaturates} />
       </fieldset>
     ),
     picture: (

@@ -1,9 +1,10 @@
-import { conductorWords, formatQuantity, FRINGING_WORDS, type Fringing } from '@yundro/core';
+import { conductorWords, formatQuantity, FRINGING_WORDS } from '@yundro/core';
 import { useMemo } from 'react';
 import { Button } from 'react-bootstrap';
 import { CurveChart } from '../charts/CurveChart';
 import { ShareState } from '../engine/ShareState';
 import { useShare } from '../engine/useShare';
+import { PickField } from '../fields/PickField';
 import type { FoundChoke, FoundChokes } from '../engine/windingSurvey';
 import { Answered } from '../shown/Answered';
 import { DataTable, type DataColumn } from '../shown/DataTable';
@@ -13,6 +14,7 @@ import { useWinding } from './winding';
 import type { WindingFramed } from './WindingStation';
 
 const CM3 = 1e-6;
+const FRINGINGS = ['edge', 'logarithm'] as const;
 const BEST = { loss: 'loss', volume: 'size', price: 'price' } as const;
 
 const COLUMNS: readonly DataColumn<FoundChoke>[] = [
@@ -85,21 +87,13 @@ export function SearchView({ frame, goTo }: WindingFramed) {
         <Answered of={shared.asked} what="search" wait={null} beside>
           {(found) => typeof found !== 'string' && <Asked of={found} />}
         </Answered>
-        <div className="field">
-          <label htmlFor="fringing">Fringing</label>
-          <select
-            id="fringing"
-            className="pick"
-            value={fringing}
-            onChange={({ target }) => setFringing(target.value as Fringing)}
-          >
-            {Object.entries(FRINGING_WORDS).map(([key, words]) => (
-              <option key={key} value={key}>
-                {words}
-              </option>
-            ))}
-          </select>
-        </div>
+        <PickField
+          id="fringing"
+          words="Fringing"
+          value={fringing}
+          options={FRINGINGS.map((value) => ({ value, words: FRINGING_WORDS[value] }))}
+          onPick={setFringing}
+        />
       </fieldset>
     ),
     picture: (

@@ -2,7 +2,7 @@ import { formatQuantity, type ChokeSpec, type SwingAtLoad, type SwingStep } from
 import { useMemo, useState, type ReactNode } from 'react';
 import { Button } from 'react-bootstrap';
 import { CurveChart } from '../charts/CurveChart';
-import { InlineQuantity } from '../fields/InlineQuantity';
+import { InlineField } from '../fields/InlineField';
 import { isStale } from '../engine/inquiry';
 import { ShareState } from '../engine/ShareState';
 import { useShare } from '../engine/useShare';
@@ -26,20 +26,12 @@ export function SwingView({ frame }: WindingFramed) {
     survey.chokeSwing(of.stage, of.cores, of.spec, of.step, tell),
   );
   const found = shared.asked;
-  const field = (words: string, value: number, take: (value: number) => void): ReactNode => (
-    <div className="field">
-      <span>{words}</span>
-      <span>
-        <InlineQuantity label={words} unit="ratio" value={value} onTake={take} />
-      </span>
-    </div>
-  );
   return frame({
     fields: (
       <fieldset>
         <legend>Stepped gap</legend>
-        {field('Share of the leg', share, (value) => setShare(Math.min(0.9, Math.max(0.02, Math.abs(value)))))}
-        {field('Its gap, of the whole', ratio, (value) => setRatio(Math.min(0.9, Math.max(0.005, Math.abs(value)))))}
+        <InlineField words="Share of the leg" unit="ratio" value={share} range={[0.02, 0.9]} onTake={setShare} />
+        <InlineField words="Its gap, of the whole" unit="ratio" value={ratio} range={[0.005, 0.9]} onTake={setRatio} />
         <p className="small quiet">
           Over a share of the leg the gap is small: there inductance is high until that share saturates. The rest is
           ground so that full load has what it had.
