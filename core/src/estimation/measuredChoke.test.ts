@@ -83,6 +83,17 @@ describe('a ramp of the current', () => {
     }
   }, 120_000);
 
+  test('noise of the voltage alone, the current exact, is in the interval too', () => {
+    let held = 0;
+    for (let seed = 1; seed <= 100; seed += 1) {
+      const next = random(seed);
+      const { inductance } = ramp({ ...truth, voltage: truth.voltage.map((one) => one + 0.4 * normal(next)) });
+      held += inductance.low <= L0 && L0 <= inductance.high ? 1 : 0;
+    }
+    expect(held).toBeGreaterThanOrEqual(90);
+    expect(held).toBeLessThanOrEqual(99);
+  }, 120_000);
+
   test('a ferrite’s knee is found as well, and told from a powder’s', () => {
     const found = ramp(seen(trueRamp(8), 7));
     expect((found.saturation?.value ?? 0) / SATURATION).toBeCloseTo(1, 1);
