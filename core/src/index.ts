@@ -421,6 +421,7 @@ export {
 } from './magnetics/swingStudy.js';
 export { ownRing, type OwnRing } from './magnetics/ownRing.js';
 export { pairOnCore, type PairGeometry, type PairOnCore } from './magnetics/pairOnCore.js';
+export { chokeWorking } from './magnetics/chokeWorking.js';
 export { chokePart } from './magnetics/chokePart.js';
 export { windingSheet, type WindingSheet } from './magnetics/windingSheet.js';
 export { readRecord, type ReadRecord } from './measured/readRecord.js';

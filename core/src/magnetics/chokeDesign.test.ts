@@ -4,6 +4,7 @@ import { evaluateStage, type EvaluatedStage } from '../corners/evaluate.js';
 import { cores } from '../library/generic/cores.js';
 import type { Stage } from '../stage/schema.js';
 import { chokeDemand } from './chokeDemand.js';
+import { chokeWorking } from './chokeWorking.js';
 import { chokePart } from './chokePart.js';
 import { magneticAt, workChoke, type ChokeDemand } from './figures.js';
 import { CHOKE_RULES, chokeFaults, chokePrice } from './judgeChoke.js';
@@ -190,6 +191,17 @@ describe('a wound choke as the part of a stage', () => {
       if (result.kind !== 'solved') continue;
       const { outputPower, losses, efficiency } = result.point;
       expect(outputPower / (outputPower + (losses.total ?? NaN))).toBeCloseTo(efficiency, 9);
+    }
+  });
+  test('each of its figures has its working, which comes to the figure itself', () => {
+    for (const { choke, worked } of search.designs) {
+      const forms = chokeWorking(choke, worked, demand);
+      const valueOf = (name: string): number => forms.find((one) => one.name === name)?.value ?? NaN;
+      expect(valueOf('Inductance without current') / worked.inductance[0]).toBeCloseTo(1, 6);
+      expect(valueOf('Core loss') / worked.worst.core).toBeCloseTo(1, 3);
+      expect(demand.ambient + valueOf('Rise over the air')).toBeCloseTo(worked.worst.temperature, 6);
+      // Copper: R at its temperature times the square of the rms.
+      expect((valueOf('Resistance of the winding') * worked.worst.rms ** 2) / worked.worst.copper).toBeCloseTo(1, 2);
     }
   });
   test('the sheet says all that winding takes, and how it is checked', () => {

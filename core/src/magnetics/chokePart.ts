@@ -1,9 +1,10 @@
 import type { PartOf } from '../library/libraryPart.js';
 import { shapeOverSine } from '../losses/waveformShape.js';
 import type { ChokeDemand, WorkedChoke } from './figures.js';
+import { wattsFor } from './chokeForms.js';
 import { chokePrice } from './judgeChoke.js';
 import { lossLaw } from './materials.js';
-import { bodyOf, chokeCurve, fluxPaths, wattsFor, gapWords, type WoundChoke } from './woundChoke.js';
+import { bodyOf, chokeCurve, fluxPaths, gapWords, type WoundChoke } from './woundChoke.js';
 import { conductorWords } from './wires.js';
 import { sixDigits } from '../quantity/sixDigits.js';
 

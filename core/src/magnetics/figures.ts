@@ -1,9 +1,10 @@
+import { pathLoss, surfaceRise } from './chokeForms.js';
 import { saturatedSwing, type InductanceCurve } from '../parts/inductanceCurve.js';
 import { shapeOverSine } from '../losses/waveformShape.js';
 import { windingRatio, windingResistance, type LaidOut } from './layOut.js';
 import { pathState, type FluxPath } from './magneticPath.js';
 import { lossLaw, saturationAt } from './materials.js';
-import { chokeCurve, chokeTable, fluxPaths, riseOf, surfaceOf, windingOf, type WoundChoke } from './woundChoke.js';
+import { chokeCurve, chokeTable, fluxPaths, surfaceOf, windingOf, type WoundChoke } from './woundChoke.js';
 
 /** What a corner asks of a winding: it hardly depends on which winding it is. */
 export interface CornerDemand {
@@ -80,24 +81,25 @@ export interface WorkedChoke {
   readonly surface: number;
 }
 
-const ROUNDS = 12;
-const SETTLED = 0.05;
+const ROUNDS = 40;
+const SETTLED = 1e-3;
 /** °C: beyond, nothing is said of copper or core. */
 const HOTTEST = 400;
 
-/** Loss of a path, W: its Steinmetz law over the real waveform, by the improved generalised equation, with the rise by steady flux. */
-function coreLoss(path: FluxPath, demand: CornerDemand, high: number, low: number, temperature: number): number {
-  const law = lossLaw(path.material, demand.frequency, temperature);
-  const steady = Math.abs(high + low) / 2 / saturationAt(path.material, temperature);
-  return (
-    path.area *
-    path.length *
-    law.density *
-    (demand.frequency / 100e3) ** law.frequencyExponent *
-    (Math.abs(high - low) / 2 / 0.1) ** law.fluxExponent *
-    shapeOverSine(law.frequencyExponent, demand.pieces) *
-    (1 + path.material.biasRise * Math.min(1, steady) ** 2)
-  );
+/** What the loss of a path hangs on: T at the peak and at the valley of the current, °C. */
+export function lossOfPath(path: FluxPath, demand: CornerDemand, high: number, low: number, temperature: number) {
+  const { density, frequencyExponent, fluxExponent } = lossLaw(path.material, demand.frequency, temperature);
+  return {
+    density,
+    frequency: demand.frequency,
+    frequencyExponent,
+    swing: Math.abs(high - low),
+    fluxExponent,
+    shape: shapeOverSine(frequencyExponent, demand.pieces),
+    rise: path.material.biasRise,
+    steady: Math.min(1, Math.abs(high + low) / 2 / saturationAt(path.material, temperature)),
+    volume: path.area * path.length,
+  };
 }
 
 /** °C within which one curve serves. */
@@ -119,7 +121,10 @@ export function workChoke(choke: WoundChoke, demand: ChokeDemand): WorkedChoke {
     for (let k = 0; ; k += 1) {
       const magnetic = magneticAt(choke, chokeCurve(tableAt(temperature)), corner, temperature);
       const found = withCopper(choke, laid, corner, magnetic, temperature);
-      const next = Math.min(HOTTEST, demand.ambient + riseOf(found.copper + found.alternating + found.core, surface));
+      const next = Math.min(
+        HOTTEST,
+        demand.ambient + surfaceRise.compute({ loss: found.copper + found.alternating + found.core, surface }),
+      );
       if (Math.abs(next - temperature) < SETTLED || k === ROUNDS) return { ...found, temperature: next };
       temperature = next;
     }
@@ -173,7 +178,10 @@ export function magneticAt(
     ripple: peak - valley,
     density: Math.max(...paths.map(({ high }) => high)),
     densitySwing: Math.max(...paths.map(({ high, low }) => high - low)),
-    core: paths.reduce((sum, { path, high, low }) => sum + coreLoss(path, demand, high, low, temperature), 0),
+    core: paths.reduce(
+      (sum, { path, high, low }) => sum + pathLoss.compute(lossOfPath(path, demand, high, low, temperature)),
+      0,
+    ),
   };
 }
 

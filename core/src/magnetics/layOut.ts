@@ -1,4 +1,5 @@
 import type { WoundCore } from './woundCore.js';
+import { windingOhms } from './chokeForms.js';
 import { COPPER_DENSITY, resistivityAt, skinDepth } from './copper.js';
 import { dowellRatio } from './dowell.js';
 import { laidDiameter, type Conductor } from './wires.js';
@@ -98,9 +99,9 @@ export function layOut(core: WoundCore, turns: number, conductor: Conductor): La
   return made(found.layers, found.side, found.layers * diameter, area);
 }
 
-/** Resistance of the winding to a steady current, Ω: ρ l/A. */
+/** Resistance of the winding to a steady current, Ω, at a temperature, °C. */
 export const windingResistance = ({ wireLength, copperArea }: LaidOut, temperature: number): number =>
-  (resistivityAt(temperature) * wireLength) / copperArea;
+  windingOhms.compute({ resistivity: resistivityAt(temperature), length: wireLength, area: copperArea });
 
 /**
  * Resistance to a sine over that to a steady current: the layers of the winding after Dowell. Round wire counts as a foil of the same

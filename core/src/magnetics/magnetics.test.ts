@@ -2,6 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { cores } from '../library/generic/cores.js';
 import { LIBRARY_SCHEMAS } from '../library/libraryPart.js';
+import { surfaceRise, wattsFor } from './chokeForms.js';
 import { skinDepth } from './copper.js';
 import { dowellRatio } from './dowell.js';
 import { fringingFactor } from './fringing.js';
@@ -10,7 +11,7 @@ import { pathState, permeanceOf, type FluxPath } from './magneticPath.js';
 import { lossLaw, MATERIALS, saturationAt } from './materials.js';
 import { ownRing } from './ownRing.js';
 import { pairOnCore } from './pairOnCore.js';
-import { chokeTable, fluxPaths, gapFor, gapWords, riseOf, wattsFor, type WoundChoke } from './woundChoke.js';
+import { chokeTable, fluxPaths, gapFor, gapWords, type WoundChoke } from './woundChoke.js';
 import { conductorWords, enamelled, gaugeDiameter, type Conductor } from './wires.js';
 import { woundCore, type WoundCore } from './woundCore.js';
 
@@ -304,9 +305,9 @@ describe('two windings on one core', () => {
 });
 
 test('rise and watts are one law both ways; 100 mW on a square centimetre is 46 K', () => {
-  expect(riseOf(wattsFor(40, 2e-3), 2e-3)).toBeCloseTo(40, 9);
+  expect(surfaceRise.compute({ loss: wattsFor(40, 2e-3), surface: 2e-3 })).toBeCloseTo(40, 9);
   // (P/S)^0.833 with mW and cm²: common practice
-  expect(riseOf(0.1, 1e-4)).toBeCloseTo(46.3, 1);
+  expect(surfaceRise.compute({ loss: 0.1, surface: 1e-4 })).toBeCloseTo(46.3, 1);
 });
 
 test('skin depth halves with four times the frequency', () => {

@@ -1,5 +1,6 @@
 import type { PartOf } from '../library/libraryPart.js';
 import { hardestCorners } from './chokeDemand.js';
+import { surfaceRise } from './chokeForms.js';
 import { MU_0 } from './copper.js';
 import { magneticAt, workChoke, type ChokeDemand, type WorkedChoke } from './figures.js';
 import type { Fringing } from './fringing.js';
@@ -7,16 +8,7 @@ import { CHOKE_RULES, chokeCautions, chokeFaults, chokePrice, chokeVolume, type 
 import { layOut, windingRatio, windingResistance } from './layOut.js';
 import { permeanceOf } from './magneticPath.js';
 import { saturationAt } from './materials.js';
-import {
-  chokeCurve,
-  chokeTable,
-  coreAlone,
-  fluxPaths,
-  gapFor,
-  riseOf,
-  surfaceOf,
-  type WoundChoke,
-} from './woundChoke.js';
+import { chokeCurve, chokeTable, coreAlone, fluxPaths, gapFor, surfaceOf, type WoundChoke } from './woundChoke.js';
 import { METRIC_DIAMETERS, type Conductor } from './wires.js';
 import { woundCore, type WoundCore } from './woundCore.js';
 
@@ -188,7 +180,7 @@ export function searchChokes(
         });
         const loss = Math.max(...losses);
         // A little is let through here: it is judged again at its own temperature.
-        if (riseOf(loss, surfaceOf(choke, laid)) > 1.15 * rules.rise) continue;
+        if (surfaceRise.compute({ loss, surface: surfaceOf(choke, laid) }) > 1.15 * rules.rise) continue;
         best = undefined;
         rough.push({ choke, loss });
       }

@@ -141,17 +141,6 @@ export function bodyOf(
   return [length + 2 * outside, width + 2 * outside, height + (beside?.outline[2] ?? 0) + 2 * build];
 }
 
-const RISE_EXPONENT = 0.833;
-
-/**
- * Rise of the surface over its surroundings in still air, K: (P/S)^0.833, P in mW and S in cm². Common practice; a fan or a board's copper
- * makes it less, a box more.
- */
-export const riseOf = (watts: number, surface: number): number => ((1e3 * watts) / (1e4 * surface)) ** RISE_EXPONENT;
-
-/** Watts that warm a surface by so much: the same law the other way. */
-export const wattsFor = (rise: number, surface: number): number => (rise ** (1 / RISE_EXPONENT) * 1e4 * surface) / 1e3;
-
 /** A gap in words, with the spacer that makes it. */
 export function gapWords({ core, gap, gaps, step }: WoundChoke): string {
   if (core.airGap > 0) return `the shape’s own, about ${formatQuantity(core.airGap, 'm', 2)}`;

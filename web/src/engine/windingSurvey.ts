@@ -6,6 +6,7 @@ import {
   chokePart,
   chokePrice,
   chokeVolume,
+  chokeWorking,
   evaluateStage,
   gapFor,
   gapWords,
@@ -16,6 +17,7 @@ import {
   swingStudy,
   windingSheet,
   workChoke,
+  type AppliedForm,
   type ChokeDemand,
   type ChokeDesign,
   type ChokeSearch,
@@ -66,6 +68,8 @@ export interface ChokeReport {
   readonly price: number;
   readonly part: PartOf<'inductor'>;
   readonly sheet: WindingSheet;
+  /** How its figures came about, at its worst corner. */
+  readonly working: readonly AppliedForm[];
 }
 
 /** A choke that swings beside the one it came of. */
@@ -146,6 +150,7 @@ export const windingSurvey = {
       price: chokePrice(choke, worked),
       part: chokePart(choke, worked, demand, `${choke.core.name} x ${String(choke.turns)}`),
       sheet: windingSheet(choke, worked, demand, stage.name),
+      working: chokeWorking(choke, worked, demand),
     };
   },
   chokeMaterials(stage: Stage, cores: Cores, tell: (share: number) => void): MaterialComparison | string {

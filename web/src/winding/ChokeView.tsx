@@ -6,6 +6,7 @@ import { isStale } from '../engine/inquiry';
 import { useSurvey } from '../engine/useSurvey';
 import type { ChokeReport } from '../engine/windingSurvey';
 import { Answered } from '../shown/Answered';
+import { FormView } from '../stage/FormView';
 import { putInductor } from '../stage/editing';
 import { SurveyWait } from '../stage/SurveyWait';
 import { ChokeFields } from './ChokeFields';
@@ -54,7 +55,14 @@ export function ChokeView({ frame, goTo }: WindingFramed) {
     ),
     below: (
       <Answered of={report} what="choke" wait={null} beside>
-        {(found) => typeof found !== 'string' && <Corners report={found} />}
+        {(found) =>
+          typeof found !== 'string' && (
+            <>
+              <Corners report={found} />
+              <Worked report={found} />
+            </>
+          )
+        }
       </Answered>
     ),
   });
@@ -134,6 +142,26 @@ function Shown({ report, spec, stale, onPut, onSheet }: ShownProps) {
         </p>
       ))}
     </>
+  );
+}
+
+/** How its figures came about. */
+function Worked({ report: { working, worked } }: { readonly report: ChokeReport }) {
+  const { inputVoltage, outputCurrent } = worked.worst;
+  return (
+    <details className="mt-2">
+      <summary>
+        How it was worked, at {formatQuantity(inputVoltage, 'V', 3)} and {formatQuantity(outputCurrent, 'A', 3)}
+      </summary>
+      {working.map((form, k) => (
+        // Each path of the flux has forms of the same name.
+        <FormView key={`${form.name} ${String(k)}`} form={form} />
+      ))}
+      <p className="small quiet mt-2">
+        Eddy currents by Dowell over fifteen harmonics of the current; the peak by the inductance against current, as it
+        is drawn. Loss and temperature are settled together.
+      </p>
+    </details>
   );
 }
 
