@@ -58,13 +58,13 @@ describe('the survey’s worker', () => {
     const { inputVoltage } = stage.targets;
     expect((await survey.conversionRatio(stage, inputVoltage.max, 3))?.inputVoltage).toBe(inputVoltage.max);
     expect(survey.ledger(stage)?.map(({ target }) => target)).toContain('inductorRippleRatio');
-    expect(survey.loopAt(stage, 12, 3)?.loop).toMatchObject({ kind: 'unsolved' });
+    expect((await survey.loopAt(stage, 12, 3))?.loop).toMatchObject({ kind: 'unsolved' });
   });
   test('has nothing to say of a stage that lacks parts, and does not break down over it', async () => {
     expect(await survey.conversionRatio(bare, 12, 3)).toBeUndefined();
     expect(survey.ledger(bare)).toBeUndefined();
     expect(survey.judgeLoop(bare)).toBeUndefined();
-    expect(survey.loopGains(bare)).toEqual([]);
-    expect(survey.inputImpedances(bare, 12, 3)).toBe('the stage still lacks a part');
+    expect(await survey.loopGains(bare)).toEqual([]);
+    expect(await survey.inputImpedances(bare, 12, 3)).toBe('the stage still lacks a part');
   });
 });

@@ -12,7 +12,6 @@ import {
   slopeByRule,
   SLOPE_RULES,
   plantResponse,
-  judgeLoop,
   loopAt,
   type Missed,
   type LoopBreak,
@@ -25,7 +24,6 @@ import {
   type Corner,
   type InputImpedances,
   type PredictedStep,
-  type JudgedLoop,
   type LedgerLine,
   type NextStep,
   type LoopReport,
@@ -105,11 +103,6 @@ function atEveryCorner(stage: Stage, responseOf: typeof loopGain): readonly Corn
 
 /** What is asked of the loop in a worker; undefined where the stage still lacks a part. */
 export const loopSurvey = {
-  /** The loop at every corner, and the verdicts on it. */
-  judgeLoop(stage: Stage): JudgedLoop | undefined {
-    const evaluated = evaluateStage(stage);
-    return evaluated.ok ? judgeLoop(evaluated.value) : undefined;
-  },
   /** The changes that would mend a target, out of the drivers of its margin. */
   nextSteps(stage: Stage, line: LedgerLine): readonly NextStep[] {
     return nextSteps(stage, line);

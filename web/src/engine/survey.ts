@@ -11,12 +11,12 @@ import {
   mapRows,
   nominalInput,
   type EfficiencyCurve,
+  type JudgedLoop,
   type LedgerLine,
   type MapRow,
   type OperatingMode,
   type Stage,
 } from '@yundro/core';
-import { loopSurvey } from './loopSurvey';
 import { transientSurvey } from './transientSurvey';
 
 /** Loads a curve is drawn through. */
@@ -31,6 +31,9 @@ export interface EfficiencyCurves {
 
 type Rare = (typeof import('./rareSurvey'))['rareSurvey'];
 const rare = async (): Promise<Rare> => (await import('./rareSurvey')).rareSurvey;
+
+type Loops = (typeof import('./loopSurvey'))['loopSurvey'];
+const loops = async (): Promise<Loops> => (await import('./loopSurvey')).loopSurvey;
 
 type Tools = (typeof import('./loopTools'))['loopTools'];
 const tools = async (): Promise<Tools> => (await import('./loopTools')).loopTools;
@@ -62,7 +65,11 @@ export const survey = {
     if (!evaluated.ok) return undefined;
     return [...ledgerOf(evaluated.value), ...loopLedger(evaluated.value, judgeLoop(evaluated.value))];
   },
-  ...loopSurvey,
+  /** The loop at every corner, and the verdicts on it. */
+  judgeLoop(stage: Stage): JudgedLoop | undefined {
+    const evaluated = evaluateStage(stage);
+    return evaluated.ok ? judgeLoop(evaluated.value) : undefined;
+  },
   ...transientSurvey,
   /** Efficiency against load: at every input corner in the mode of the stage, and at the nominal input in every mode. */
   efficiencyCurves(stage: Stage): EfficiencyCurves | undefined {
@@ -103,6 +110,14 @@ export const survey = {
   frequencyStudy: async (...asked: Parameters<Rare['frequencyStudy']>) => (await rare()).frequencyStudy(...asked),
   rectifiers: async (...asked: Parameters<Rare['rectifiers']>) => (await rare()).rectifiers(...asked),
   advice: async (...asked: Parameters<Rare['advice']>) => (await rare()).advice(...asked),
+  nextSteps: async (...asked: Parameters<Loops['nextSteps']>) => (await loops()).nextSteps(...asked),
+  loopAt: async (...asked: Parameters<Loops['loopAt']>) => (await loops()).loopAt(...asked),
+  loadSteps: async (...asked: Parameters<Loops['loadSteps']>) => (await loops()).loadSteps(...asked),
+  inputImpedances: async (...asked: Parameters<Loops['inputImpedances']>) => (await loops()).inputImpedances(...asked),
+  slopes: async (...asked: Parameters<Loops['slopes']>) => (await loops()).slopes(...asked),
+  sampleLoop: async (...asked: Parameters<Loops['sampleLoop']>) => (await loops()).sampleLoop(...asked),
+  loopGains: async (...asked: Parameters<Loops['loopGains']>) => (await loops()).loopGains(...asked),
+  plants: async (...asked: Parameters<Loops['plants']>) => (await loops()).plants(...asked),
   proposeLoop: async (...asked: Parameters<Tools['proposeLoop']>) => (await tools()).proposeLoop(...asked),
   readRecord: async (...asked: Parameters<Tools['readRecord']>) => (await tools()).readRecord(...asked),
   waveformsCsv: async (...asked: Parameters<Tools['waveformsCsv']>) => (await tools()).waveformsCsv(...asked),
