@@ -1,23 +1,19 @@
 import { ES1_LIMIT } from '@yundro/core';
 import type { Project, StageRow } from '@yundro/core';
-import { lazy, Suspense, useMemo, useRef, useState, type DragEvent } from 'react';
+import { useMemo, useRef, useState, type DragEvent } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, useNavigate } from 'react-router';
 import { designOnceOpen } from '../design/designing';
 import { api } from '../api/client';
 import { FindOrDo } from '../desk/FindOrDo';
 import { download } from '../shown/download';
-import { StationBoundary } from '../shown/StationBoundary';
 import { TopBar } from '../shown/TopBar';
 import { MiniatureSheet } from './Miniature';
 import { arranged, ORDERS, type Order } from './order';
 import { chosenFrom, downloadStage, refusal, stageFromFile } from './stageFiles';
 import { StageRows } from './StageRows';
+import { useDialogs } from './useDialogs';
 import { useShelf } from './useShelf';
-
-/** Loaded when they are first asked for. */
-const NameDialog = lazy(async () => ({ default: (await import('./NameDialog')).NameDialog }));
-const NewStageDialog = lazy(async () => ({ default: (await import('./NewStageDialog')).NewStageDialog }));
 
 interface Naming {
   readonly title: string;
@@ -30,6 +26,7 @@ export function ShelfPage() {
   const { projects, fault, setFault, undoable, setUndoable, act } = useShelf();
   const [naming, setNaming] = useState<Naming>();
   const [starting, setStarting] = useState<Project>();
+  const dialogs = useDialogs(naming !== undefined || starting !== undefined, setFault);
   const [find, setFind] = useState('');
   const [order, setOrder] = useState<Order>('made');
   const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
@@ -236,36 +233,32 @@ export function ShelfPage() {
           event.target.value = '';
         }}
       />
-      <StationBoundary what="dialog" resetKey={naming?.title ?? starting?.id ?? ''}>
-        <Suspense fallback={null}>
-          {naming && (
-            <NameDialog
-              title={naming.title}
-              initial={naming.initial}
-              onClose={() => setNaming(undefined)}
-              onName={(name) => {
-                setNaming(undefined);
-                void act(() => naming.use(name));
-              }}
-            />
-          )}
-          {starting && (
-            <NewStageDialog
-              project={starting.name}
-              onClose={() => setStarting(undefined)}
-              onStart={(stage) => {
-                const home = starting.id;
-                setStarting(undefined);
-                void act(async () => {
-                  const made = await api.createStage(home, await chosenFrom(stage));
-                  designOnceOpen(made.id);
-                  void navigate(`/stages/${made.id}/overview`);
-                });
-              }}
-            />
-          )}
-        </Suspense>
-      </StationBoundary>
+      {naming && dialogs && (
+        <dialogs.NameDialog
+          title={naming.title}
+          initial={naming.initial}
+          onClose={() => setNaming(undefined)}
+          onName={(name) => {
+            setNaming(undefined);
+            void act(() => naming.use(name));
+          }}
+        />
+      )}
+      {starting && dialogs && (
+        <dialogs.NewStageDialog
+          project={starting.name}
+          onClose={() => setStarting(undefined)}
+          onStart={(stage) => {
+            const home = starting.id;
+            setStarting(undefined);
+            void act(async () => {
+              const made = await api.createStage(home, await chosenFrom(stage));
+              designOnceOpen(made.id);
+              void navigate(`/stages/${made.id}/overview`);
+            });
+          }}
+        />
+      )}
       {undoable && (
         <div className="toast-line" role="status">
           {undoable.words}
