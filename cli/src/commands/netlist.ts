@@ -19,13 +19,23 @@ import { jsonText } from '../report.js';
 const CYCLES = 200;
 
 /** The step of the load that is asked for; undefined where none is. */
-function stepFrom(values: Readonly<Record<string, unknown>>, { stage }: CompleteStage): NetlistStep | undefined {
+function stepFrom(
+  values: Readonly<Record<string, unknown>>,
+  { stage, inductor }: CompleteStage,
+  solved: SolvedPoint,
+): NetlistStep | undefined {
   const by = numberOption(values, 'step', 'A', { min: -1e4, max: 1e4 });
   const slewRate = numberOption(values, 'slew', 'A/s', { above: 0, max: 1e12 });
   const cycles = Math.round(numberOption(values, 'cycles', 'count', { min: 1, max: 1e5 }) ?? CYCLES);
   if (by === undefined) return undefined;
   const { dutyMax, currentLimit } = stage.control;
-  return { by: stage.targets.outputVoltage < 0 ? -by : by, slewRate, cycles, limits: { dutyMax, currentLimit } };
+  return {
+    by: stage.targets.outputVoltage < 0 ? -by : by,
+    slewRate,
+    cycles,
+    limits: { dutyMax, currentLimit },
+    saturates: { solved, part: inductor },
+  };
 }
 
 function closed(
@@ -57,10 +67,12 @@ export const netlist: Command = {
     const condition = conditionFrom(values, stage);
     const found = operatingPoint(complete, condition);
     if (found.kind === 'unsolved') throw new CommandError(`There is no operating point to draw: ${found.reason}.`);
-    const step = stepFrom(values, complete);
+    const step = stepFrom(values, complete, found);
     const loopClosed = values['closed-loop'] === true;
     if (step && !loopClosed) throw new CommandError('A step of the load is answered by the loop: add --closed-loop.');
-    const text = loopClosed ? closed(complete, condition, found, step) : spiceNetlist(stage.name, found);
+    const text = loopClosed
+      ? closed(complete, condition, found, step)
+      : spiceNetlist(stage.name, found, complete.inductor);
     return values['json'] === true ? jsonText({ netlist: text }) : text;
   },
 };

@@ -1,7 +1,8 @@
 import type { Element } from '../circuit/elements.js';
 import type { Clamp } from '../controller/controllerOf.js';
 import { amplifierLimits } from '../transient/amplifierLimits.js';
-import { AMPLIFIER_GAIN, number } from './elementLines.js';
+import { AMPLIFIER_GAIN } from './elementLines.js';
+import { number } from './spiceValue.js';
 
 /** The limits of an amplifier as lines of SPICE, and the element whose own lines they take the place of. */
 export interface LimitLines {

@@ -5,10 +5,14 @@ import { linearPeriod } from '../smallsignal/linearPeriod.js';
 import type { ClosedLoop } from '../smallsignal/loopCircuit.js';
 import { LOAD_TEST } from '../smallsignal/loopCircuit.js';
 import { floquet } from '../smallsignal/monodromy.js';
+import type { Inductor } from '../stage/partsSchema.js';
+import type { SolvedPoint } from '../steady/operatingPoint.js';
 import { amplifierLimitLines } from './amplifierLimitLines.js';
-import { elementLines, number } from './elementLines.js';
+import { elementLines } from './elementLines.js';
+import { number } from './spiceValue.js';
 import { devicesOf, phaseLines, type PulseLimits } from './modulatorLines.js';
 import { registerLines } from './registerLines.js';
+import { saturatingInductors } from './saturatingInductorLines.js';
 import { STEP } from './spiceNetlist.js';
 
 /** Periods that are measured; those run before them; and, where a sine is injected, at most as it must settle in. */
@@ -22,7 +26,7 @@ const SETTLED = 1e-3;
 
 /** Periods to run: the netlist starts in its steady state, but an injected sine begins with it, and its beginning dies away. */
 function periodsOf(loop: ClosedLoop, injection: Injection | undefined, step: NetlistStep | undefined): number {
-  if (step) return BEFORE_STEP + step.cycles;
+  if (step) return beforeStep(step) + step.cycles;
   if (!injection) return BEFORE + MEASURED;
   const [slowest] = floquet(linearPeriod(loop, 'all')).multipliers;
   const lasting = Math.min(slowest ? magnitude(slowest) : 0, 1 - 1e-6);
@@ -46,28 +50,41 @@ export interface NetlistStep {
   /** Clock periods that are run after it. */
   readonly cycles: number;
   /** What ends pulses besides their comparator. */
-  readonly limits?: PulseLimits | undefined;
+  readonly limits?: Omit<PulseLimits, 'saturating'> | undefined;
+  /** The steady state it begins in, with the inductor of the stage, where its curve is to be drawn. */
+  readonly saturates?: { readonly solved: SolvedPoint; readonly part: Inductor } | undefined;
 }
 
 /** What disturbs the steady state. */
 export type Disturbance = Injection | NetlistStep;
 
-/** Periods of steady state before a step; the last of them is what deviations are counted from. */
+/**
+ * Periods of steady state before a step; the last of them is what deviations are counted from. Where an inductor is drawn by its curve the start
+ * is that of the constant inductance with its ripple: the pointed current of the curve meets its comparator a little elsewhere, and the loop is
+ * let settle.
+ */
 const BEFORE_STEP = 2;
+const SETTLING = 40;
+const beforeStep = ({ saturates }: NetlistStep): number => (saturates?.solved.saturation ? SETTLING : BEFORE_STEP);
 
 /** The load that steps: a source of its own beside the load. */
-function stepLine(name: string, node: string, { by, slewRate }: NetlistStep, period: number, tick: number): string {
-  const at = BEFORE_STEP * period;
+function stepLine(name: string, node: string, step: NetlistStep, period: number, tick: number): string {
+  const { by, slewRate } = step;
+  const at = beforeStep(step) * period;
   const within = Math.max(tick, slewRate === undefined ? 0 : Math.abs(by) / slewRate);
   return `i_${name} ${node} 0 PWL(0 0 ${number(at)} 0 ${number(at + within)} ${number(by)})`;
 }
 
 /** Output before the step, and how far it goes after it. */
-const stepMeasures = (outputNode: string, period: number, end: number): readonly string[] => [
-  `.meas tran output_before AVG v(${outputNode}) FROM=${number((BEFORE_STEP - 1) * period)} TO=${number(BEFORE_STEP * period)}`,
-  `.meas tran output_least MIN v(${outputNode}) FROM=${number(BEFORE_STEP * period)} TO=${number(end)}`,
-  `.meas tran output_most MAX v(${outputNode}) FROM=${number(BEFORE_STEP * period)} TO=${number(end)}`,
-];
+function stepMeasures(step: NetlistStep, outputNode: string, period: number, end: number): readonly string[] {
+  const before = beforeStep(step);
+  const after = `FROM=${number(before * period)} TO=${number(end)}`;
+  return [
+    `.meas tran output_before AVG v(${outputNode}) FROM=${number((before - 1) * period)} TO=${number(before * period)}`,
+    `.meas tran output_least MIN v(${outputNode}) ${after}`,
+    `.meas tran output_most MAX v(${outputNode}) ${after}`,
+  ];
+}
 
 /** The Fourier integrals of output and divider top over the measured time. */
 function injectionLines(
@@ -103,7 +120,8 @@ function injectionLines(
  * @param deadTime s
  * @param disturbance an injection is measured at output and top of the divider by `.meas`: `out_re`, `out_im`, `top_re` and `top_im`,
  *   of which the loop gain is −out/top; its period must go into the measured time. A step of the load is measured as `output_before`,
- *   `output_least` and `output_most`. Limits of current, duty ratio and amplifier are drawn for it.
+ *   `output_least` and `output_most`. Limits of current, duty ratio and amplifier are drawn for it, and the curve of an
+ *   inductor that saturates; the loop gain of an injection is that of the constant inductance with the same ripple.
  * @returns the words for why it cannot be written: legs that switch each in its own time.
  * @public
  */
@@ -118,13 +136,16 @@ export function closedLoopNetlist(
   const injection = disturbance && 'by' in disturbance ? undefined : disturbance;
   const periods = periodsOf(loop, injection, step);
   const { circuit, phases, updates = [] } = problem;
-  const modulators = phases.map((_, k) => phaseLines(loop, k, deadTime, step?.limits));
-  if (modulators.some((lines) => lines === undefined))
-    return { ok: false, reason: 'the netlist of legs that switch each in its own time is not written' };
   const [start] = pass.segments;
   if (!start) return { ok: false, reason: 'the orbit has no segments' };
   const { indexOfCapacitor, indexOfInductor } = stateLayout(circuit);
   const state = (at: number | undefined): number => (at === undefined ? 0 : (start.initial[at] ?? 0));
+  const saturating = step?.saturates
+    ? saturatingInductors(step.saturates.solved, step.saturates.part, (name) => state(indexOfInductor.get(name)))
+    : undefined;
+  const modulators = phases.map((_, k) => phaseLines(loop, k, deadTime, { ...step?.limits, saturating }));
+  if (modulators.some((lines) => lines === undefined))
+    return { ok: false, reason: 'the netlist of legs that switch each in its own time is not written' };
   const registers = new Set(updates.flatMap(({ assignments }) => assignments.map(({ capacitor }) => capacitor)));
   const drawn = circuit.elements.filter(({ name }) => !registers.has(name));
   const end = periods * period;
@@ -140,6 +161,7 @@ export function closedLoopNetlist(
       e,
       (name) => state(indexOfCapacitor.get(name)),
       (name) => state(indexOfInductor.get(name)),
+      saturating,
     );
   });
   const switched = new Set(
@@ -173,7 +195,7 @@ export function closedLoopNetlist(
       `.meas tran turned_on_first WHEN v(q_1)=0.5 RISE=${String(periods - MEASURED)}`,
       `.meas tran turned_on_last WHEN v(q_1)=0.5 RISE=${String(periods - 2)}`,
       `.meas tran output_ripple PP v(${outputNode}) FROM=${number((periods - 1) * period)} TO=${number(end)}`,
-      ...(step ? stepMeasures(outputNode, period, end) : []),
+      ...(step ? stepMeasures(step, outputNode, period, end) : []),
       ...(injection ? injectionLines(injection, outputNode, period, periods) : []),
       '.end',
       '',

@@ -1,13 +1,10 @@
 import type { Element } from '../circuit/elements.js';
 import { EDGE_TIME } from '../rules/rules.js';
+import { currentName, saturatingInductorLines, type SaturatingInductor } from './saturatingInductorLines.js';
+import { LEAST, number } from './spiceValue.js';
 
 /** Resistance of an open switch, ohm. */
 const OPEN = 1e8;
-/** Least resistance of a closed one: the program divides by it. */
-const LEAST = 1e-6;
-
-/** A value as SPICE reads it. */
-export const number = (value: number): string => value.toExponential(9);
 
 /** Gain that stands for an ideal amplifier's. */
 export const AMPLIFIER_GAIN = 1e7;
@@ -20,6 +17,7 @@ export function elementLines(
   e: Element,
   capacitorVoltage: (name: string) => number,
   inductorCurrent: (name: string) => number,
+  saturating: ReadonlyMap<string, SaturatingInductor> = new Map(),
 ): readonly string[] {
   const { name, a, b } = e;
   switch (e.kind) {
@@ -29,11 +27,14 @@ export function elementLines(
       return [`v_${name} ${a} ${b} DC ${number(e.voltage)}`];
     case 'currentSource':
       return [`i_${name} ${a} ${b} DC ${number(e.current)}`];
-    case 'inductor':
+    case 'inductor': {
+      const saturated = saturating.get(name);
+      if (saturated) return saturatingInductorLines(e, saturated);
       return [
         `l_${name} ${a} ${name}_w ${number(e.inductance)} IC=${number(inductorCurrent(name))}`,
         `r_${name} ${name}_w ${b} ${number(Math.max(e.resistance, LEAST))}`,
       ];
+    }
     case 'capacitor':
       return [
         `r_${name} ${a} ${name}_r ${number(Math.max(e.esr, LEAST))}`,
@@ -62,7 +63,7 @@ export function elementLines(
     case 'transconductor':
       return [`g_${name} ${a} ${b} ${e.plus} ${e.minus} ${number(e.transconductance)}`];
     case 'currentSense':
-      return [`b_${name} ${a} ${b} V = ${number(e.gain)}*i(l_${e.inductor})`];
+      return [`b_${name} ${a} ${b} V = ${number(e.gain)}*${currentName(e.inductor, saturating)}`];
     case 'idealAmplifier':
       return [`e_${name} ${a} ${b} ${e.plus} ${e.minus} ${number(AMPLIFIER_GAIN)}`];
   }

@@ -1,6 +1,7 @@
 import type { ClosedLoop } from '../smallsignal/loopCircuit.js';
 import { fraction, instantAt, type PhaseSchedule } from '../orbit/schedule.js';
-import { number } from './elementLines.js';
+import { currentName, type SaturatingInductor } from './saturatingInductorLines.js';
+import { number } from './spiceValue.js';
 
 /** Edges of clock and ramp, the width of the clock and the delay of the latch, as shares of the period. */
 const EDGE = 1e-4;
@@ -44,6 +45,8 @@ export interface PulseLimits {
   readonly dutyMax?: number | undefined;
   /** A, of the inductor of the phase, cycle by cycle. */
   readonly currentLimit?: number | undefined;
+  /** Inductors that are drawn by their curve. */
+  readonly saturating?: ReadonlyMap<string, SaturatingInductor> | undefined;
 }
 
 /** Clock, ramp and comparator that turn a phase off, and the limits that may do so before. */
@@ -51,14 +54,14 @@ function turnedOff(
   { problem, period, comparator, duties }: ClosedLoop,
   k: number,
   phase: PhaseSchedule,
-  { dutyMax = 1, currentLimit }: PulseLimits,
+  { dutyMax = 1, currentLimit, saturating = new Map() }: PulseLimits,
 ): Latch {
   const id = String(k + 1);
   const delay = phase.offset * period;
   const ends = phase.intervals.find(({ begins }) => begins === 'command-end')?.start;
   const duty = duties[k % duties.length] ?? 0;
   const edge = number(EDGE * period);
-  const sense = comparator.sense > 0 ? ` + ${number(comparator.sense)}*i(l_${phase.inductor})` : '';
+  const sense = comparator.sense > 0 ? ` + ${number(comparator.sense)}*${currentName(phase.inductor, saturating)}` : '';
   const control = `${comparator.sign < 0 ? '+' : '-'} v(${comparator.nodes[k] ?? ''})`;
   const saw = (name: string, height: number): string =>
     `v${name}_${id} ${name}_${id} 0 PULSE(0 ${number(height)} ${number(delay - (delay > 0 ? period : 0))} ${number((1 - EDGE) * period)} ${edge} ${number(EDGE * EDGE * period)} ${number(period)})`;
@@ -73,7 +76,7 @@ function turnedOff(
     reset: [
       `v(ramp_${id})${sense} ${control} > 0`,
       ...(dutyMax < 1 ? [`v(saw_${id}) > ${number(dutyMax)}`] : []),
-      ...(currentLimit === undefined ? [] : [`i(l_${phase.inductor}) > ${number(currentLimit)}`]),
+      ...(currentLimit === undefined ? [] : [`${currentName(phase.inductor, saturating)} > ${number(currentLimit)}`]),
     ]
       .map((condition) => `(${condition})`)
       .join(' || '),

@@ -4,7 +4,8 @@ import type { Element } from '../circuit/elements.js';
 import { operatingPoint } from '../steady/operatingPoint.js';
 import { closeLoop } from '../smallsignal/closedLoop.js';
 import { closedLoopNetlist } from './closedLoopNetlist.js';
-import { elementLines, number } from './elementLines.js';
+import { elementLines } from './elementLines.js';
+import { number } from './spiceValue.js';
 import { registerLines } from './registerLines.js';
 import { spiceNetlist } from './spiceNetlist.js';
 

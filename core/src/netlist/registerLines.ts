@@ -1,5 +1,5 @@
 import type { Update } from '../orbit/periodicProblem.js';
-import { number } from './elementLines.js';
+import { number } from './spiceValue.js';
 
 /** How long a register follows what it is to hold, before the instant at which it holds it, as a share of the sampling period. */
 const FOLLOWS = 2e-3;

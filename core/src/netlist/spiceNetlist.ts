@@ -1,9 +1,12 @@
 import type { PowerStage } from '../powerstage/powerStage.js';
 import { dot } from '../linalg/dense.js';
+import type { Inductor } from '../stage/partsSchema.js';
 import type { SolvedPoint } from '../steady/operatingPoint.js';
 import type { PeriodicSolution } from '../orbit/periodic.js';
 import { intervalSpan } from '../orbit/schedule.js';
-import { elementLines, number } from './elementLines.js';
+import { elementLines } from './elementLines.js';
+import { currentName, saturatingInductors } from './saturatingInductorLines.js';
+import { number } from './spiceValue.js';
 
 /** Periods the netlist runs from the steady state it starts in, and those of them its measurements look at. */
 const PERIODS = 40;
@@ -81,12 +84,15 @@ function gateLine({ device, from, to }: Gate, period: number): string {
  * The stage at an operating point as a plain SPICE3 netlist, open loop: switches driven by pulses at the solved duty ratio,
  * started in the periodic steady state, with measurements of what the operating point reports. Units SI.
  *
+ * An inductor that saturates is drawn by its curve, from the flux on that it has at the start.
+ *
  * The series inductance of a capacitor stands with a resistor beside it, so that a switch that steps its current in no time makes
  * no more of it than a real edge would (see `elementLines`).
  *
+ * @param part the inductor of the stage, for its curve; without, a saturating one is drawn as the constant inductance of the same ripple.
  * @public
  */
-export function spiceNetlist(title: string, solved: SolvedPoint): string {
+export function spiceNetlist(title: string, solved: SolvedPoint, part?: Inductor): string {
   const { powerStage, solution, point } = solved;
   const { circuit, elements, outputNode } = powerStage;
   const { period } = solution;
@@ -108,14 +114,15 @@ export function spiceNetlist(title: string, solved: SolvedPoint): string {
   const window = `FROM=${from} TO=${to}`;
   // A ripple is read over one period: whatever is left of slow settling must not count.
   const last = `FROM=${number((PERIODS - 1) * period)} TO=${to}`;
-  const inductor = elements.inductors[0] ?? '';
+  const saturating = saturatingInductors(solved, part, current);
+  const inductor = currentName(elements.inductors[0] ?? '', saturating);
   return [
     `* ${title.replace(/[\r\n]+/g, ' ')}: ${point.inputVoltage.toPrecision(6)} V in, ${point.outputVoltage.toPrecision(6)} V out, ${point.outputCurrent.toPrecision(6)} A, duty ratio ${point.duty.toPrecision(6)}`,
     '* Steady state, open loop. Units SI. Circuit:',
-    ...(solved.saturation
+    ...(solved.saturation && saturating.size === 0
       ? ['* The inductor saturates: drawn is the constant inductance with the same ripple current.']
       : []),
-    ...circuit.elements.flatMap((e) => elementLines(e, capacitorVoltage, current)),
+    ...circuit.elements.flatMap((e) => elementLines(e, capacitorVoltage, current, saturating)),
     ...circuit.couplings.map(
       ({ first, second, coefficient }, i) => `k_${String(i + 1)} l_${first} l_${second} ${number(coefficient)}`,
     ),
@@ -128,10 +135,10 @@ export function spiceNetlist(title: string, solved: SolvedPoint): string {
     `.tran ${number(STEP * period)} ${to} 0 ${number(STEP * period)} uic`,
     `.meas tran output_average AVG v(${outputNode}) ${window}`,
     `.meas tran output_ripple PP v(${outputNode}) ${last}`,
-    `.meas tran inductor_average AVG i(l_${inductor}) ${window}`,
-    `.meas tran inductor_peak MAX i(l_${inductor}) ${window}`,
-    `.meas tran inductor_ripple PP i(l_${inductor}) ${last}`,
-    `.meas tran inductor_rms RMS i(l_${inductor}) ${window}`,
+    `.meas tran inductor_average AVG ${inductor} ${window}`,
+    `.meas tran inductor_peak MAX ${inductor} ${window}`,
+    `.meas tran inductor_ripple PP ${inductor} ${last}`,
+    `.meas tran inductor_rms RMS ${inductor} ${window}`,
     `.meas tran input_average AVG i(v_${elements.source}) ${window}`,
     '.end',
     '',
