@@ -85,14 +85,6 @@ await view('efficiency', 'light', async (page) => {
   await page.getByRole('button', { name: 'By mode' }).click();
   await page.getByRole('table', { name: 'Operating modes' }).waitFor();
 });
-await view('efficiency-map', 'light', async (page) => {
-  await open(page, 'Hull bus', 'Efficiency');
-  await page.getByRole('button', { name: 'Map' }).click();
-  await page
-    .getByRole('img', { name: /^Efficiency over/ })
-    .nth(2)
-    .waitFor();
-});
 await view('working', 'light', async (page) => {
   await open(page, 'Hull bus', 'Stage');
   await page.locator('.line[data-target="outputRipple"]').click();
@@ -106,6 +98,11 @@ await view('loop', 'light', async (page) => {
 await view('winding', 'light', async (page) => {
   await open(page, 'Mast radio', 'Winding');
   await page.getByText('windings looked at').waitFor({ timeout: 60_000 });
+});
+await view('board', 'light', async (page) => {
+  await open(page, 'Hull bus', 'Board');
+  await page.getByText(/^Marked: what carries/).waitFor();
+  await page.getByRole('img', { name: /Peak voltage/ }).waitFor();
 });
 await view('phases', 'light', async (page) => {
   await open(page, 'Echo core', 'Phases');

@@ -401,6 +401,7 @@ export { predictedBand, type Banded, type PredictedLine } from './estimation/pre
 
 // Chokes that are wound: cores, conductors and gaps; designs by search; swinging chokes, pairs, and chokes that were measured.
 export { CORE_MATERIALS, CORE_SHAPES, SHAPE_WORDS, type CoreShape, type MaterialKey } from './library/coreKinds.js';
+export { resistivityAt } from './magnetics/copper.js';
 export { MATERIALS, type CoreMaterial } from './magnetics/materials.js';
 export { FRINGING_WORDS, type Fringing } from './magnetics/fringing.js';
 export { conductorWords, gaugeDiameter, GAUGES, METRIC_DIAMETERS, type Conductor } from './magnetics/wires.js';
@@ -424,6 +425,27 @@ export { pairOnCore, type PairGeometry, type PairOnCore } from './magnetics/pair
 export { chokeWorking } from './magnetics/chokeWorking.js';
 export { chokePart } from './magnetics/chokePart.js';
 export { windingSheet, type WindingSheet } from './magnetics/windingSheet.js';
+export { hotLoops, type HotLoop, type LoopHop } from './layout/hotLoops.js';
+export { ringingWith, worstLoops, type WorstLoop } from './layout/worstLoops.js';
+export { layoutChecklist, viaCurrent, BOARD, type ChecklistLine } from './layout/checklist.js';
+export { netsOf, type Net } from './layout/nets.js';
+export {
+  CONDUCTOR_K,
+  conductorCurrent,
+  conductorWidth,
+  foilResistance,
+  openLoopInductance,
+  planeLoopInductance,
+} from './layout/conductorForms.js';
+export { leastSpacing, SPACING_COLUMNS, type SpacingColumn } from './layout/spacing.js';
+export {
+  AUXILIARIES,
+  auxiliaryOutcomes,
+  type Auxiliary,
+  type AuxiliaryGround,
+  type AuxiliaryName,
+  type AuxiliaryOutcome,
+} from './auxiliary/auxiliaries.js';
 export { readRecord, type ReadRecord } from './measured/readRecord.js';
 export { fitRamp, type FittedFigure, type FittedRamp } from './estimation/currentRamp.js';
 export { fitRing, type FittedRing } from './estimation/ringDown.js';

@@ -1,4 +1,5 @@
 import type { OutsideCheck } from './outsideCheck.js';
+import { boardChecks } from './board.js';
 import { engineChecks } from './engine.js';
 import { loopChecks } from './loops.js';
 import { inputImpedanceChecks } from './inputImpedance.js';
@@ -24,4 +25,5 @@ export const outsideChecks: readonly OutsideCheck[] = [
   ...transientChecks,
   ...uncertaintyChecks,
   ...magneticsChecks,
+  ...boardChecks,
 ];

@@ -92,6 +92,7 @@ const router = createBrowserRouter([
             path: 'winding',
             lazy: async () => ({ Component: (await import('./winding/WindingStation')).WindingStation }),
           },
+          { path: 'board', lazy: async () => ({ Component: (await import('./board/BoardStation')).BoardStation }) },
           { path: 'bench', lazy: async () => ({ Component: (await import('./bench/BenchStation')).BenchStation }) },
           {
             path: 'compare',

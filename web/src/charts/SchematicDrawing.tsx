@@ -27,7 +27,13 @@ interface SchematicDrawingProps {
   readonly valueOf: (element: PlacedElement['element']) => string;
   readonly selected: string | undefined;
   readonly onSelect: (element: string) => void;
+  /** An instant, s, at which a current turns over: what carries it is marked. */
+  readonly hotAt?: number | undefined;
 }
+
+/** Share of a period before and after an instant at which a jump is looked at, and the share of the largest current that is one. */
+const BESIDE = 1e-6;
+const JUMP = 0.05;
 
 /** The largest current anywhere in the drawing over the period, A. */
 function largestCurrent({ currents, schematic }: Drawn): number {
@@ -39,7 +45,7 @@ function largestCurrent({ currents, schematic }: Drawn): number {
 }
 
 /** The stage as drawn from its circuit, at an instant of the period: conducting paths are thick, by their current. */
-export function SchematicDrawing({ drawn, time, valueOf, selected, onSelect }: SchematicDrawingProps) {
+export function SchematicDrawing({ drawn, time, valueOf, selected, onSelect, hotAt }: SchematicDrawingProps) {
   const { schematic, currents, nodes, period, stretches, phases } = drawn;
   const largest = largestCurrent(drawn);
   const currentOf = (name: string): number => {
@@ -48,6 +54,17 @@ export function SchematicDrawing({ drawn, time, valueOf, selected, onSelect }: S
   };
   const carried = (terms: readonly Carried[]): number =>
     terms.reduce((sum, { element, sign }) => sum + sign * currentOf(element), 0);
+  /** What carries a current that jumps at the instant: its copper belongs to the loop. */
+  const isHot = (terms: readonly Carried[]): boolean => {
+    if (hotAt === undefined) return false;
+    const jump = terms.reduce((sum, { element, sign }) => {
+      const found = currents[element];
+      if (!found) return sum;
+      const at = (side: number): number => valueAtTime(found, period, hotAt + side * BESIDE * period);
+      return sum + sign * (at(1) - at(-1));
+    }, 0);
+    return Math.abs(jump) > JUMP * largest;
+  };
   const widthOf = (current: number): number => THIN + (SWELL * Math.abs(current)) / (largest || 1);
   const isIdle = (current: number): boolean => Math.abs(current) < IDLE * largest;
   const conducting = stretches.findLast(({ start }) => start <= time)?.conducting ?? [];
@@ -70,7 +87,7 @@ export function SchematicDrawing({ drawn, time, valueOf, selected, onSelect }: S
               y1={from[1]}
               x2={to[0]}
               y2={to[1]}
-              className={isIdle(current) ? 'idle' : 'flowing'}
+              className={`${isIdle(current) ? 'idle' : 'flowing'} ${isHot(carries) ? 'hot' : ''}`}
               strokeWidth={widthOf(current)}
             />
           );
@@ -107,6 +124,7 @@ export function SchematicDrawing({ drawn, time, valueOf, selected, onSelect }: S
               core={schematic.cores.find(({ inductor }) => inductor === element.name)}
               value={valueOf(element)}
               selected={selected === element.name}
+              hot={isHot([{ element: element.name, sign: 1 }])}
               onSelect={() => onSelect(element.name)}
             />
           );
@@ -144,6 +162,7 @@ interface PlacedSymbolProps {
   readonly value: string;
   readonly core: Drawn['schematic']['cores'][number] | undefined;
   readonly selected: boolean;
+  readonly hot: boolean;
   readonly onSelect: () => void;
 }
 
@@ -157,6 +176,7 @@ function PlacedSymbol({
   value,
   core,
   selected,
+  hot,
   onSelect,
 }: PlacedSymbolProps) {
   const { element, from, to, reversed, place } = placed;
@@ -174,11 +194,11 @@ function PlacedSymbol({
   const shown = place === 'bypass' ? [`${mark}  ${formatQuantity(current, 'A', DIGITS)}`] : lines;
   return (
     <g
-      className={`element ${idle ? 'idle' : 'flowing'} ${selected ? 'selected' : ''}`}
+      className={`element ${idle ? 'idle' : 'flowing'} ${selected ? 'selected' : ''} ${hot ? 'hot' : ''}`}
       role="button"
       tabIndex={0}
       aria-pressed={selected}
-      aria-label={`${words}, ${value}${shares === undefined ? '' : `, ${shares}`}`}
+      aria-label={`${words}, ${value}${shares === undefined ? '' : `, ${shares}`}${hot ? ', in the hot loop' : ''}`}
       data-element={element.name}
       data-current={current}
       data-conducting={closed}

@@ -35,6 +35,7 @@ import {
   type EvaluatedStage,
   type Evaluation,
   type GateCheck,
+  type HotLoop,
   type FilledStage,
   type InductorCandidate,
   type Inventory,
@@ -288,6 +289,12 @@ export const engine = {
     const worked = works.get(work);
     const solved = solvedAt(work, corner);
     return worked && solved ? gateChecks(worked.complete, solved) : undefined;
+  },
+  /** The hot loops of the stage at a corner: when each turns over there. */
+  async hotLoops(work: number, corner: number): Promise<readonly HotLoop[] | undefined> {
+    const solved = solvedAt(work, corner);
+    const { hotLoops } = await import('./rareEngine');
+    return solved && hotLoops(solved);
   },
   /** The working of a figure at a corner of the stage. */
   async working(work: number, corner: number, key: string): Promise<Working | undefined> {

@@ -1,2 +1,2 @@
 /** What of the engine is asked for by one press, and fetched with the first. */
-export { cautionsOf, workingOf } from '@yundro/core';
+export { cautionsOf, hotLoops, workingOf } from '@yundro/core';

@@ -46,6 +46,9 @@ const phases = async (): Promise<Phases> => (await import('./phaseSurvey')).phas
 type Benches = (typeof import('./benchSurvey'))['benchSurvey'];
 const benches = async (): Promise<Benches> => (await import('./benchSurvey')).benchSurvey;
 
+type Boards = (typeof import('./boardSurvey'))['boardSurvey'];
+const boards = async (): Promise<Boards> => (await import('./boardSurvey')).boardSurvey;
+
 type Windings = (typeof import('./windingSurvey'))['windingSurvey'];
 const windings = async (): Promise<Windings> => (await import('./windingSurvey')).windingSurvey;
 
@@ -133,6 +136,7 @@ export const survey = {
   phaseChanges: async (...asked: Parameters<Phases['phaseChanges']>) => (await phases()).phaseChanges(...asked),
   critical: async (...asked: Parameters<Phases['critical']>) => (await phases()).critical(...asked),
   shedding: async (...asked: Parameters<Phases['shedding']>) => (await phases()).shedding(...asked),
+  board: async (...asked: Parameters<Boards['board']>) => (await boards()).board(...asked),
   chokeRecord: async (...asked: Parameters<Windings['chokeRecord']>) => (await windings()).chokeRecord(...asked),
   chokeFit: async (...asked: Parameters<Windings['chokeFit']>) => (await windings()).chokeFit(...asked),
   chokeSearch: async (...asked: Parameters<Windings['chokeSearch']>) => (await windings()).chokeSearch(...asked),

@@ -11,6 +11,7 @@ export const STATIONS = [
   { to: 'transient', words: 'Transient' },
   { to: 'phases', words: 'Phases' },
   { to: 'winding', words: 'Winding' },
+  { to: 'board', words: 'Board' },
   { to: 'bench', words: 'Bench' },
 ] as const;
 

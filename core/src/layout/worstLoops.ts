@@ -1,0 +1,136 @@
+import type { Corner } from '../corners/corners.js';
+import type { EvaluatedStage } from '../corners/evaluate.js';
+import { diodeOutputCharge, mosfetOutputCharge } from '../losses/outputCharge.js';
+import { edgeTimes } from '../losses/switchTerms.js';
+import type { PowerStage } from '../powerstage/powerStage.js';
+import type { CompleteStage, Leg } from '../stage/completeStage.js';
+import { hotLoops, type HotLoop } from './hotLoops.js';
+import { ringingOf, type Ringing, type RingingLoop } from './ringing.js';
+
+/** A hot loop over all corners, each figure at its worst, with what of its devices makes it ring. @public */
+export interface WorstLoop extends HotLoop {
+  /** Where the current is largest. */
+  readonly corner: Corner;
+  /** s, of the edge that turns the current over; of the class of the switch where its record does not say. */
+  readonly edge: number;
+  readonly edgeStated: boolean;
+  /** A/s */
+  readonly rate: number;
+  /** What rings in it but for the inductance of its copper; undefined where the record of the blocking device states no capacitance. */
+  readonly rings:
+    | (Omit<RingingLoop, 'inductance' | 'surplus'> & {
+        /** C, that the diode which is turned off gives back. */
+        readonly recoveryCharge: number;
+      })
+    | undefined;
+  /** Rating of the device that blocks, V. */
+  readonly rating: number | undefined;
+}
+
+/** An edge where nothing is stated, s: a fast one, so that nothing looks better for what is not known. Common practice. */
+const FAST_EDGE = 2e-9;
+
+/**
+ * What a loop rings with when its copper has an inductance, H. The peak of the recovery is that of a triangle, √(2 Q_rr di/dt), common practice; its
+ * rate is that of the edge, or what the inductance lets through, V/L.
+ *
+ * @returns undefined where the record of the device that blocks states no capacitance.
+ * @public
+ */
+export function ringingWith({ rings, rate }: WorstLoop, inductance: number): Ringing | undefined {
+  if (!rings) return undefined;
+  const { recoveryCharge, ...loop } = rings;
+  const surplus = Math.sqrt(2 * recoveryCharge * Math.min(rate, loop.blocked / inductance));
+  return ringingOf({ ...loop, inductance, surplus });
+}
+
+const keyOf = ({ devices, hops }: HotLoop): string =>
+  [...devices, ...hops.map(({ from, to }) => [from, to].sort().join(' ')).sort()].join('|');
+
+/** The leg whose devices a loop joins. */
+function legOf({ legs }: CompleteStage, { elements }: PowerStage, { devices }: HotLoop): Leg | undefined {
+  const holds = (place: string): boolean =>
+    (elements.positions[place] ?? []).some(({ device }) => devices.includes(device));
+  return legs.find(({ mainPlace, rectifierPlace }) => holds(mainPlace) && holds(rectifierPlace));
+}
+
+/** Resistance of a loop while it rings: the device that conducts, and what its capacitors have in series. */
+function resistanceOf({ circuit }: PowerStage, { devices, hops, blocks }: HotLoop): number {
+  const named = new Map(circuit.elements.map((e) => [e.name, e]));
+  const ofElement = (name: string): number => {
+    const e = named.get(name);
+    switch (e?.kind) {
+      case 'capacitor':
+        return e.esr;
+      case 'resistor':
+        return e.resistance;
+      case 'switch':
+        return e.onResistance;
+      case 'diode':
+        return e.dynamicResistance;
+      default:
+        return 0;
+    }
+  };
+  // Of parts side by side the one with the least takes most of a ring.
+  const hopOf = (names: readonly string[]): number => Math.min(...names.map(ofElement));
+  const conducts = devices.find((name) => name !== blocks) ?? '';
+  return ofElement(conducts) + hops.reduce((sum, { elements }) => sum + hopOf(elements), 0);
+}
+
+/**
+ * The hot loops of a stage over its corners: the current that turns over, and the voltage blocked after, at the worst; the edge of the switch that
+ * makes it and the capacitance it rings with from the records.
+ *
+ * @public
+ */
+export function worstLoops({ complete, corners }: EvaluatedStage): readonly WorstLoop[] {
+  const found = new Map<string, WorstLoop>();
+  for (const { corner, result } of corners) {
+    if (result.kind !== 'solved') continue;
+    for (const loop of hotLoops(result)) {
+      const key = keyOf(loop);
+      const known = found.get(key);
+      const leg = legOf(complete, result.powerStage, loop);
+      const times = leg && edgeTimes(leg.main, complete.stage.control.gateDriver);
+      const edge = times?.fall ?? FAST_EDGE;
+      const worst = !known || loop.current > known.current;
+      const current = Math.max(loop.current, known?.current ?? 0);
+      const blocked = Math.max(loop.blocked, known?.blocked ?? 0);
+      const rate = current / edge;
+      // What blocks after the edge that is made: the rectifier, when the main switch turns on.
+      const charge =
+        leg?.rectifier.kind === 'switch'
+          ? mosfetOutputCharge(leg.rectifier.mosfet, blocked)
+          : leg && diodeOutputCharge(leg.rectifier.diode, blocked);
+      const part = leg?.rectifier.kind === 'switch' ? leg.rectifier.mosfet : leg?.rectifier.diode;
+      // C(V) of an abrupt junction is half its charge over the voltage.
+      const capacitance = charge && charge.charge > 0 ? charge.charge / (2 * blocked) : undefined;
+      found.set(key, {
+        ...loop,
+        current,
+        rms: Math.max(loop.rms, known?.rms ?? 0),
+        blocked,
+        corner: worst ? corner : known.corner,
+        edge,
+        edgeStated: times !== undefined,
+        rate,
+        rings:
+          capacitance === undefined
+            ? undefined
+            : {
+                resistance: resistanceOf(result.powerStage, loop),
+                capacitance,
+                blocked,
+                edge,
+                recoveryCharge: part?.recoveryCharge ?? 0,
+              },
+        rating:
+          leg?.rectifier.kind === 'switch'
+            ? leg.rectifier.mosfet.drainSourceVoltageMax
+            : leg?.rectifier.diode.reverseVoltageMax,
+      });
+    }
+  }
+  return [...found.values()];
+}

@@ -1,0 +1,93 @@
+import AxeBuilder from '@axe-core/playwright';
+import type { Page } from '@playwright/test';
+import { expect, goTo, openStage, quiet, test } from '../desk';
+
+const view = (page: Page, words: string) =>
+  page.getByRole('group', { name: 'View' }).getByRole('button', { name: words, exact: true });
+async function put(page: Page, label: string, text: string): Promise<void> {
+  await page.getByLabel(label, { exact: true }).fill(text);
+  await page.getByLabel(label, { exact: true }).press('Enter');
+}
+
+test('the hot loop is drawn on the schematic, and its copper costs volts: without a plane it is beyond the rating', async ({
+  page,
+}) => {
+  await openStage(page, 'Hull bus', 'Board');
+  await expect(page.getByRole('table', { name: 'Hot loops' }).locator('tbody tr')).toHaveCount(1);
+  await expect(page.getByText(/^Marked: what carries the/)).toBeVisible();
+  const hot = page.locator('.schematic .element.hot');
+  await expect(hot.filter({ hasText: 'Cin1' })).toHaveCount(1);
+  await expect(hot.filter({ hasText: 'HS1' }).first()).toBeVisible();
+  await expect(hot.filter({ hasText: 'Cout1' })).toHaveCount(0);
+  await expect(hot.filter({ hasText: 'L1' })).toHaveCount(0);
+  const says = page.getByRole('status').filter({ hasText: 'as laid out' });
+  await expect(says).toContainText(/rings at .* to about .*, at the most to .* 40\.0\DV/);
+  await page.getByLabel('Under it', { exact: true }).selectOption('nothing');
+  await put(page, 'Length', '30 mm');
+  await put(page, 'Breadth', '20 mm');
+  await expect(says).toContainText('beyond the rating of 40.0');
+  // What was typed is kept over a reload, and nonsense is refused with its range.
+  await page.reload();
+  await expect(page.getByLabel('Length', { exact: true })).toHaveValue(/^30\.00/);
+  await put(page, 'Breadth', '2 m');
+  await expect(page.getByRole('alert')).toContainText('is outside');
+});
+
+test('copper of every net with its working; a wider rise makes it narrower', async ({ page }) => {
+  await openStage(page, 'Hull bus', 'Board');
+  await view(page, 'Conductors').click();
+  const row = page.getByRole('table', { name: 'Nets' }).locator('tbody tr').filter({ hasText: 'switch node 1' });
+  const width = row.locator('td').nth(2);
+  await expect(width).toContainText('mm');
+  const before = parseFloat(await width.innerText());
+  await put(page, 'Rise allowed', '40');
+  await expect.poll(async () => parseFloat(await width.innerText())).toBeLessThan(0.8 * before);
+  await page.getByText(/^Working, /).click();
+  await expect(page.getByText(/Source: IPC-2221/)).toBeVisible();
+});
+
+test('parts around the controller are proposed, worked over their tolerances, and taken into the stage', async ({
+  page,
+}) => {
+  await openStage(page, 'Hull bus', 'Board');
+  await view(page, 'Around the controller').click();
+  const over = page.getByRole('table', { name: 'Over tolerance' });
+  await expect(over).toContainText('Frequency of the oscillator');
+  await page.getByLabel('Around the controller', { exact: true }).selectOption('Lock-out');
+  await put(page, 'Upper resistor', '300k');
+  await put(page, 'Lower resistor', '20k');
+  await expect(over).toContainText('19.20');
+  await expect(over.locator('tbody tr')).toHaveCount(2);
+  await page.getByRole('button', { name: 'Take the thresholds into the stage' }).click();
+  await goTo(page, 'Transient');
+  await goTo(page, 'Board');
+  await view(page, 'Around the controller').click();
+  await page.getByLabel('Around the controller', { exact: true }).selectOption('Lock-out');
+  // Typed values stand until new ones are proposed, now for the thresholds of the stage.
+  await expect(page.getByLabel('Upper resistor', { exact: true })).toHaveValue(/^300\.0/);
+  await page.getByRole('button', { name: 'Propose anew' }).click();
+  await expect(over).toContainText(/19\.[12]/);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(over).not.toContainText(/19\.[12]/);
+});
+
+test('the checklist of this stage is gone through, its states and notes are kept, and the page is accessible', async ({
+  page,
+}) => {
+  await openStage(page, 'Echo core', 'Board');
+  await view(page, 'Checklist').click();
+  const lines = page.locator('.checklist li');
+  await expect(lines.filter({ hasText: /phases evenly/ })).toHaveCount(1);
+  const count = await lines.count();
+  await page.getByLabel('State of line 1', { exact: true }).selectOption('done');
+  await page.getByLabel('Note on line 1', { exact: true }).fill('seen on the first board');
+  await expect(page.getByText(`${String(count - 1)} of ${String(count)} lines are open.`)).toBeVisible();
+  await page.reload();
+  await view(page, 'Checklist').click();
+  await expect(page.getByLabel('Note on line 1', { exact: true })).toHaveValue('seen on the first board');
+  for (const words of ['Hot loops', 'Conductors', 'Around the controller', 'Checklist']) {
+    await view(page, words).click();
+    await quiet(page);
+    expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
+  }
+});

@@ -1,0 +1,229 @@
+import {
+  AUXILIARIES,
+  auxiliaryOutcomes,
+  formatQuantity,
+  type Auxiliary,
+  type AuxiliaryGround,
+  type AuxiliaryName,
+  type AuxiliaryOutcome,
+} from '@yundro/core';
+import { useState } from 'react';
+import { Button } from 'react-bootstrap';
+import { InlineField } from '../fields/InlineField';
+import { InlineQuantity } from '../fields/InlineQuantity';
+import { PickField } from '../fields/PickField';
+import { Answered } from '../shown/Answered';
+import { putPart } from '../stage/editing';
+import { FormView } from '../stage/FormView';
+import type { BoardFramed } from './BoardStation';
+import { AUXILIARY_NAMES, useBoard } from './boardStore';
+
+/** What of a part the stage takes over, and the words for it. */
+const JOINS: Readonly<
+  Partial<
+    Record<
+      AuxiliaryName,
+      {
+        readonly words: string;
+        readonly take: (results: readonly number[], values: Readonly<Record<string, number>>) => string | undefined;
+      }
+    >
+  >
+> = {
+  oscillator: {
+    words: 'Take the frequency into the stage',
+    take: ([frequency]) => putPart(['switchingFrequency'], frequency),
+  },
+  softStart: {
+    words: 'Take the time into the stage',
+    take: ([time]) => putPart(['control', 'softStartTime'], time),
+  },
+  lockOut: {
+    words: 'Take the thresholds into the stage',
+    take: ([rising, falling]) => putPart(['control', 'undervoltageLockout'], { rising, falling }),
+  },
+  sense: {
+    words: 'Take the limit into the stage',
+    take: ([limit]) => putPart(['control', 'currentLimit'], limit),
+  },
+};
+
+/** Parts around the controller, one at a time: proposed out of the stage, worked over their tolerances. */
+export function AroundView({ stageId, asked, frame }: BoardFramed) {
+  const [name, setName] = useState<AuxiliaryName>('oscillator');
+  return (
+    <Answered
+      of={asked}
+      what="board"
+      wait={frame({ fields: null, picture: <p className="quiet">The stage is being worked …</p> })}
+    >
+      {(needs) =>
+        needs ? (
+          <Around key={name} stageId={stageId} name={name} ground={needs.ground} onName={setName} frame={frame} />
+        ) : (
+          frame({ fields: null, picture: <p className="quiet">They appear when the stage has all its parts.</p> })
+        )
+      }
+    </Answered>
+  );
+}
+
+interface AroundProps extends Pick<BoardFramed, 'stageId' | 'frame'> {
+  readonly name: AuxiliaryName;
+  readonly ground: AuxiliaryGround;
+  readonly onName: (name: AuxiliaryName) => void;
+}
+
+function Around({ stageId, name, ground, onName, frame }: AroundProps) {
+  const { board, change } = useBoard(stageId);
+  const [fault, setFault] = useState<string>();
+  const part: Auxiliary = AUXILIARIES[name];
+  const typed = board.values[name] ?? {};
+  const values = { ...part.proposed(ground), ...typed };
+  const given = board.tolerances[name] ?? {};
+  const tolerances = Object.fromEntries(
+    part.fields.flatMap(({ key, tolerance }) => {
+      const share = given[key];
+      return share === undefined ? [] : [[key, tolerance.by === undefined ? { share } : { by: share }]];
+    }),
+  );
+  const outcomes = auxiliaryOutcomes(name, values, tolerances);
+  const joins = JOINS[name];
+  return frame({
+    fields: (
+      <fieldset>
+        <legend>Part</legend>
+        <PickField
+          id="around"
+          words="Around the controller"
+          value={name}
+          options={AUXILIARY_NAMES.map((value) => ({ value, words: AUXILIARIES[value].words }))}
+          onPick={onName}
+        />
+        {part.fields.map(({ key, words, unit, range }) => (
+          <InlineField
+            key={key}
+            words={words}
+            unit={unit}
+            value={values[key] ?? 0}
+            range={range}
+            onTake={(value) =>
+              change(({ values: all }) => ({ values: { ...all, [name]: { ...all[name], [key]: value } } }))
+            }
+          />
+        ))}
+        {Object.keys(typed).length > 0 && (
+          <Button variant="plain" onClick={() => change(({ values: all }) => ({ values: { ...all, [name]: {} } }))}>
+            Propose anew
+          </Button>
+        )}
+      </fieldset>
+    ),
+    picture: (
+      <>
+        <table className="plain" aria-label="Over tolerance">
+          <thead>
+            <tr>
+              <th scope="col">result</th>
+              <th scope="col" className="number">
+                at the least
+              </th>
+              <th scope="col" className="number">
+                as stated
+              </th>
+              <th scope="col" className="number">
+                at the most
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {outcomes.map(({ form, spread }) => (
+              <Result key={form.name} form={form} spread={spread} />
+            ))}
+          </tbody>
+        </table>
+        {joins && (
+          <p>
+            <Button
+              variant="outline-secondary"
+              onClick={() =>
+                setFault(
+                  joins.take(
+                    outcomes.map(({ spread }) => spread.nominal),
+                    values,
+                  ),
+                )
+              }
+            >
+              {joins.words}
+            </Button>{' '}
+            {fault !== undefined && (
+              <span className="fault" role="alert">
+                {fault}
+              </span>
+            )}
+          </p>
+        )}
+        <h2>Tolerances</h2>
+        <table className="plain" aria-label="Tolerances">
+          <tbody>
+            {part.fields
+              .filter(({ tolerance }) => tolerance.share !== undefined || tolerance.by !== undefined)
+              .map(({ key, words, unit, tolerance }) => (
+                <tr key={key}>
+                  <td>{words}</td>
+                  <td>
+                    ±{' '}
+                    <InlineQuantity
+                      label={`Tolerance, ${words}`}
+                      unit={tolerance.by === undefined ? 'ratio' : unit}
+                      value={given[key] ?? tolerance.by ?? tolerance.share ?? 0}
+                      range={tolerance.by === undefined ? [0, 0.9] : [0, 1]}
+                      onTake={(value) =>
+                        change(({ tolerances: all }) => ({
+                          tolerances: { ...all, [name]: { ...all[name], [key]: value } },
+                        }))
+                      }
+                    />
+                  </td>
+                </tr>
+              ))}
+          </tbody>
+        </table>
+        <p className="small quiet">
+          The worst case is every combination of their ends. Constants, thresholds and currents of the controller are
+          typical until you type those of yours; tolerances are common practice. Values are kept in this browser.
+        </p>
+      </>
+    ),
+    below: (
+      <details>
+        <summary>Working</summary>
+        {outcomes.map(({ form }) => (
+          <FormView key={form.name} form={form} />
+        ))}
+      </details>
+    ),
+  });
+}
+
+function Result({ form, spread }: AuxiliaryOutcome) {
+  const { nominal, least, most } = spread;
+  const share = (value: number): string =>
+    nominal === 0 ? '' : ` (${value >= nominal ? '+' : '−'}${(100 * Math.abs(value / nominal - 1)).toFixed(1)} %)`;
+  const shown = (value: number): string => formatQuantity(value, form.unit, 4);
+  return (
+    <tr>
+      <td>{form.name}</td>
+      <td className="number">
+        {shown(least)}
+        {share(least)}
+      </td>
+      <td className="number">{shown(nominal)}</td>
+      <td className="number">
+        {shown(most)}
+        {share(most)}
+      </td>
+    </tr>
+  );
+}

@@ -1,0 +1,63 @@
+import { useState, type ReactNode } from 'react';
+import { useParams } from 'react-router';
+import type { Asked } from '../engine/useInquiry';
+import type { BoardNeeds } from '../engine/boardSurvey';
+import { useSurvey } from '../engine/useSurvey';
+import { Station } from '../station/Station';
+import { ViewPick } from '../station/ViewPick';
+import { useWorkedStage } from '../stage/useCorner';
+import { AroundView } from './AroundView';
+import { ChecklistView } from './ChecklistView';
+import { ConductorsView } from './ConductorsView';
+import { LoopsView } from './LoopsView';
+
+/** A view of the station: what is chosen, the picture beside it, and the rest across underneath. */
+export interface BoardFramed {
+  readonly stageId: string;
+  readonly asked: Asked<{ readonly work: number }, BoardNeeds | undefined>;
+  readonly frame: (of: {
+    readonly fields: ReactNode;
+    readonly picture: ReactNode;
+    readonly below?: ReactNode;
+  }) => ReactNode;
+}
+
+const VIEWS = [
+  { view: 'loops', words: 'Hot loops' },
+  { view: 'conductors', words: 'Conductors' },
+  { view: 'around', words: 'Around the controller' },
+  { view: 'checklist', words: 'Checklist' },
+] as const;
+type View = (typeof VIEWS)[number]['view'];
+
+const SHOWN: Readonly<Record<View, (props: BoardFramed) => ReactNode>> = {
+  loops: LoopsView,
+  conductors: ConductorsView,
+  around: AroundView,
+  checklist: ChecklistView,
+};
+
+/** What the board of the stage must do, out of its circuit: loops, copper, parts around the controller, and a list to go through. */
+export function BoardStation() {
+  const { id = '' } = useParams();
+  const [view, setView] = useState<View>('loops');
+  const asked = useSurvey(useWorkedStage(), (survey, { stage }) => survey.board(stage));
+  const Shown = SHOWN[view];
+  return (
+    <Shown
+      stageId={id}
+      asked={asked}
+      frame={({ fields, picture, below }) => (
+        <Station
+          title="Board"
+          says="what the copper of this stage must do"
+          views={<ViewPick what="View" views={VIEWS} shown={view} onPick={setView} />}
+          fields={fields}
+          picture={picture}
+        >
+          {below}
+        </Station>
+      )}
+    />
+  );
+}
