@@ -428,6 +428,7 @@ export { windingSheet, type WindingSheet } from './magnetics/windingSheet.js';
 export { hotLoops, type HotLoop, type LoopHop } from './layout/hotLoops.js';
 export { ringingWith, worstLoops, type WorstLoop } from './layout/worstLoops.js';
 export { layoutChecklist, viaCurrent, BOARD, type ChecklistLine } from './layout/checklist.js';
+export { boardNotesSchema, type BoardNotes, type Check, type Copper, type LoopGeometry } from './layout/boardNotes.js';
 export { netsOf, type Net } from './layout/nets.js';
 export {
   CONDUCTOR_K,

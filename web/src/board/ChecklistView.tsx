@@ -1,7 +1,8 @@
+import type { Check } from '@yundro/core';
 import { Form } from 'react-bootstrap';
 import { Answered } from '../shown/Answered';
 import type { BoardFramed } from './BoardStation';
-import { useBoard, type Check } from './boardStore';
+import { useBoard } from './boardStore';
 
 const STATES = ['open', 'done', 'not for us'] as const;
 const FRESH: Check = { state: 'open', note: '' };

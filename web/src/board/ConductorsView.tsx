@@ -8,6 +8,7 @@ import {
   resistivityAt,
   SPACING_COLUMNS,
   viaCurrent,
+  type Copper,
   type Net,
   type SpacingColumn,
 } from '@yundro/core';
@@ -17,7 +18,7 @@ import { Answered } from '../shown/Answered';
 import { DataTable, type DataColumn } from '../shown/DataTable';
 import { FormView } from '../stage/FormView';
 import type { BoardFramed } from './BoardStation';
-import { useBoard, type Copper } from './boardStore';
+import { useBoard } from './boardStore';
 
 /** °C, of copper that is in use. */
 const WARM = 80;

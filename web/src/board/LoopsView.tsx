@@ -1,4 +1,4 @@
-import { elementWords, formatQuantity, ringingWith, type WorstLoop } from '@yundro/core';
+import { elementWords, formatQuantity, ringingWith, type LoopGeometry, type WorstLoop } from '@yundro/core';
 import { useState } from 'react';
 import { CurveChart } from '../charts/CurveChart';
 import { SchematicDrawing } from '../charts/SchematicDrawing';
@@ -9,7 +9,7 @@ import { Answered } from '../shown/Answered';
 import { elementValue } from '../stage/elementValue';
 import { useLookedAt } from '../stage/useCorner';
 import type { BoardFramed } from './BoardStation';
-import { USUAL_LOOP, useBoard, type LoopGeometry } from './boardStore';
+import { USUAL_LOOP, useBoard } from './boardStore';
 import { areaChart, inductanceOf } from './loopCharts';
 
 const LENGTH = [0.1e-3, 0.5] as const;

@@ -1,6 +1,5 @@
-import { openLoopInductance, planeLoopInductance, ringingWith, type WorstLoop } from '@yundro/core';
+import { openLoopInductance, planeLoopInductance, ringingWith, type LoopGeometry, type WorstLoop } from '@yundro/core';
 import { beyond, type Axis, type Curve, type Mark, type Region } from '../charts/curves';
-import type { LoopGeometry } from './boardStore';
 
 /**
  * Inductance of a loop as it is laid out, H. Over a plane half the way round goes out, and comes back in it; without one the copper counts no

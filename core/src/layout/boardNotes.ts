@@ -1,0 +1,35 @@
+import { z } from 'zod';
+
+const size = z.number().positive();
+const loopGeometrySchema = z.strictObject({
+  length: size,
+  breadth: size,
+  width: size,
+  /** Height over a plane, m; undefined where there is none under the loop. */
+  height: size.optional(),
+});
+/** A loop as it is laid out, m. @public */
+export type LoopGeometry = z.infer<typeof loopGeometrySchema>;
+
+const copperSchema = z.strictObject({ rise: size, foil: size, length: size });
+/** What conductors are laid out for: a rise, K, the foil, m, and a length of them, m. @public */
+export type Copper = z.infer<typeof copperSchema>;
+
+const checkSchema = z.strictObject({ state: z.enum(['open', 'done', 'not for us']), note: z.string().max(2000) });
+/** How a line of the checklist stands. @public */
+export type Check = z.infer<typeof checkSchema>;
+
+const typedSchema = z.record(z.string(), z.record(z.string(), z.number()));
+
+/** What a designer says about the board of a stage. @public */
+export const boardNotesSchema = z.strictObject({
+  /** By the devices of the loop. */
+  geometry: z.record(z.string(), loopGeometrySchema),
+  copper: copperSchema,
+  /** Values of parts around the controller, by part and field, SI. */
+  values: typedSchema,
+  /** Their tolerances: shares, or amounts where a tolerance is one. */
+  tolerances: typedSchema,
+  checks: z.record(z.string(), checkSchema),
+});
+export type BoardNotes = z.infer<typeof boardNotesSchema>;
