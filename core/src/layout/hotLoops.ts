@@ -119,9 +119,7 @@ export function hotLoops({ powerStage, solution }: Switching): readonly HotLoop[
 
   const turnedOver = (before: Segment, after: Segment, x: Element, y: Element): void => {
     if (pairOf(x.a, x.b) === pairOf(y.a, y.b)) return;
-    const left = valueAt(before.equations.current.get(x.name), before.final);
-    const taken = valueAt(after.equations.current.get(y.name), after.initial);
-    const current = Math.min(Math.abs(left), Math.abs(taken));
+    const current = Math.abs(valueAt(after.equations.current.get(y.name), after.initial));
     if (current <= NOTHING * largest) return;
     const staying = new Set(before.equations.conducting.filter((name) => after.equations.conducting.includes(name)));
     const byPair = new Map<string, LoopHop>();

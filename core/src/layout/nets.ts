@@ -50,8 +50,7 @@ export function netsOf({ corners }: EvaluatedStage): readonly Net[] {
       const known = nets.get(node);
       let { current = 0, carrier = '', toGround = 0, apart = 0, furthest = '' } = known ?? {};
       for (const one of currents) {
-        if ((one.a !== node && one.b !== node) || elementWords(one.name).ideal === true || one.current <= current)
-          continue;
+        if ((one.a !== node && one.b !== node) || one.current <= current) continue;
         current = one.current;
         carrier = elementWords(one.name).words;
       }

@@ -1,0 +1,108 @@
+import { describe, expect, test } from '@jest/globals';
+import { complete } from '../../testing/loopStage.js';
+import { evaluateStage } from '../corners/evaluate.js';
+import { edgeTimes } from '../losses/switchTerms.js';
+import { mosfetSchema } from '../stage/partsSchema.js';
+import { layoutChecklist } from './checklist.js';
+import { netsOf } from './nets.js';
+import { ringingOf } from './ringing.js';
+import { leastSpacing } from './spacing.js';
+import { ringingWith, worstLoops } from './worstLoops.js';
+
+const HIGH = {
+  onResistance: 0.01,
+  gateSourceCharge: 4e-9,
+  gateDrainCharge: 6e-9,
+  thresholdVoltage: 1.6,
+  plateauVoltage: 2.8,
+  gateDriveVoltage: 5,
+  gateResistance: 1,
+  drainSourceVoltageMax: 60,
+};
+const LOW = {
+  onResistance: 0.008,
+  outputCharge: 24e-9,
+  outputChargeVoltage: 12,
+  recoveryCharge: 30e-9,
+  drainSourceVoltageMax: 30,
+};
+
+function evaluated(parts: object = {}, over: object = {}) {
+  const stage = complete(over, undefined, { highSide: HIGH, lowSide: LOW, ...parts }).stage;
+  const found = evaluateStage(stage);
+  if (!found.ok) throw new Error('not evaluated');
+  return found.value;
+}
+
+describe('what makes a loop ring, out of the records', () => {
+  const stage = evaluated();
+  const [loop] = worstLoops(stage);
+  if (!loop?.rings) throw new Error('it does not ring');
+  const { rings } = loop;
+  test('the edge is the fall of the main switch, the rating and the charges those of what blocks', () => {
+    const times = edgeTimes(mosfetSchema.parse(HIGH), undefined);
+    expect(loop).toMatchObject({ edge: times?.fall, edgeStated: true, rating: 30 });
+    expect(times?.on).not.toBe(times?.fall);
+    expect(rings.recoveryCharge).toBe(30e-9);
+    // An abrupt junction holds Q ∝ √V: C = dQ/dV = Q/(2V).
+    const charge = (voltage: number): number => 24e-9 * Math.sqrt(voltage / 12);
+    const step = 1e-3;
+    const slope = (charge(loop.blocked + step) - charge(loop.blocked - step)) / (2 * step);
+    expect(rings.capacitance / slope).toBeCloseTo(1, 6);
+  });
+  test('a recovery is no faster than the inductance of the loop lets it be', () => {
+    const { recoveryCharge, ...of } = rings;
+    const slow = 100e-9;
+    const limited = Math.sqrt((2 * recoveryCharge * loop.blocked) / slow);
+    expect(ringingWith(loop, slow)).toEqual(ringingOf({ ...of, inductance: slow, surplus: limited }));
+    const quick = (0.1 * loop.blocked) / loop.rate;
+    const free = Math.sqrt(2 * recoveryCharge * loop.rate);
+    expect(ringingWith(loop, quick)).toEqual(ringingOf({ ...of, inductance: quick, surplus: free }));
+  });
+  test('its resistance is the switch that conducts and the better of two banks side by side', () => {
+    const banks = [
+      { capacitance: 22e-6, esr: 0.003 },
+      { capacitance: 100e-6, esr: 0.4 },
+    ];
+    const [two] = worstLoops(evaluated({ inputCapacitors: banks, source: { inductance: 1e-6, resistance: 0.01 } }));
+    const conducts = two?.blocks === 'highSide1' ? LOW.onResistance : HIGH.onResistance;
+    expect(two?.rings?.resistance).toBeCloseTo(conducts + 0.003, 9);
+    expect(two?.hops[0]?.elements).toHaveLength(2);
+  });
+  test('what turns over is the lesser of what leaves one device and what the other takes', () => {
+    // With body diodes beside a dead time the current goes over in two steps, the whole of it in each.
+    const [dead] = worstLoops(evaluated({}, { deadTime: 20e-9 }));
+    const solved = stage.corners.flatMap(({ result }) => (result.kind === 'solved' ? [result.point] : []));
+    const peak = Math.max(...solved.map(({ inductorCurrent }) => inductorCurrent.peak));
+    expect((dead?.current ?? 0) / peak).toBeCloseTo(1, 2);
+    expect(loop.current).toBeLessThanOrEqual(peak * (1 + 1e-9));
+  });
+});
+
+describe('nets and spacing', () => {
+  test('an inverting stage spans more between its nets than any of them has to ground', () => {
+    const read = evaluateStage(
+      complete(
+        {
+          topology: 'inverting-buck-boost',
+          targets: { inputVoltage: { min: 12, max: 12 }, outputVoltage: -24, outputCurrent: { min: 1, max: 2 } },
+        },
+        { scheme: 'open-loop' },
+      ).stage,
+    );
+    if (!read.ok) throw new Error('not evaluated');
+    const nets = netsOf(read.value);
+    const net = nets.find(({ node }) => node === 'in');
+    expect(net?.toGround).toBeLessThan(14);
+    expect(net?.apart).toBeGreaterThan(35);
+    const list = layoutChecklist(read.value, worstLoops(read.value), nets);
+    const highest = Math.max(...nets.map(({ apart }) => apart));
+    // 36 V lies in the row where bare copper needs four times what coated copper does.
+    expect(leastSpacing('bare', highest)).toBe(0.6e-3);
+    expect(list.find(({ key }) => key === 'spacing')?.line).toMatch(/^Keep 600\Dµm/);
+  });
+  test('the choke that stands in for an ideal source carries nothing on the board', () => {
+    const nets = netsOf(evaluated());
+    expect(nets.map(({ carrier }) => carrier)).not.toContain('ideal feed choke');
+  });
+});
