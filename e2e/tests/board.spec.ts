@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
 import { expect, goTo, openStage, quiet, test } from '../desk';
@@ -85,9 +86,22 @@ test('the checklist of this stage is gone through, its states and notes are kept
   await page.reload();
   await view(page, 'Checklist').click();
   await expect(page.getByLabel('Note on line 1', { exact: true })).toHaveValue('seen on the first board');
-  for (const words of ['Hot loops', 'Conductors', 'Around the controller', 'Checklist']) {
+  for (const words of ['Hot loops', 'Conductors', 'Around the controller', 'Checklist', 'Care']) {
     await view(page, words).click();
     await quiet(page);
     expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
   }
+});
+
+test('care stands on one sheet, with its numbers, and is given away as a PDF', async ({ page }) => {
+  await openStage(page, 'Mast radio', 'Board');
+  await view(page, 'Care').click();
+  const sheet = page.getByRole('article', { name: 'Care' });
+  await expect(sheet).toContainText('What stays charged');
+  await expect(sheet).toContainText(/Local codes/);
+  await expect(sheet).toContainText(/junction up to \d+/);
+  const downloading = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'PDF' }).click();
+  const bytes = readFileSync(await (await downloading).path());
+  expect(bytes.subarray(0, 5).toString()).toBe('%PDF-');
 });

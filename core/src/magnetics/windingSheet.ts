@@ -1,19 +1,11 @@
 import { formatQuantity } from '../quantity/engineering.js';
+import type { Sheet } from '../quantity/sheet.js';
 import type { ChokeDemand, WorkedChoke } from './figures.js';
 import { FRINGING_WORDS } from './fringing.js';
 import { chokeCautions, chokeFaults } from './judgeChoke.js';
 import { bodyOf, gapWords, type WoundChoke } from './woundChoke.js';
 import { conductorWords, laidDiameter } from './wires.js';
 import { SHAPE_WORDS } from '../library/coreKinds.js';
-
-/** A sheet to wind by: sections of lines, each a name and what stands beside it, or a sentence alone. @public */
-export interface WindingSheet {
-  readonly title: string;
-  readonly sections: readonly {
-    readonly heading: string;
-    readonly lines: readonly (readonly [name: string, value: string] | string)[];
-  }[];
-}
 
 const mm = (value: number, digits = 3): string => `${(1e3 * value).toPrecision(digits)} mm`;
 /** Hz, at which a bridge reads the inductance of a usual choke. Common practice. */
@@ -27,7 +19,7 @@ const RINGS_AT = 50e3;
  * @param of the name of the stage.
  * @public
  */
-export function windingSheet(choke: WoundChoke, worked: WorkedChoke, demand: ChokeDemand, of: string): WindingSheet {
+export function windingSheet(choke: WoundChoke, worked: WorkedChoke, demand: ChokeDemand, of: string): Sheet {
   const { core, beside, turns, conductor } = choke;
   const { laid, worst, inductance, resistance, atLimit } = worked;
   const [length, width, height] = bodyOf(choke, laid);

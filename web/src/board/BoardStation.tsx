@@ -7,6 +7,7 @@ import { Station } from '../station/Station';
 import { ViewPick } from '../station/ViewPick';
 import { useWorkedStage } from '../stage/useCorner';
 import { AroundView } from './AroundView';
+import { CareView } from './CareView';
 import { ChecklistView } from './ChecklistView';
 import { ConductorsView } from './ConductorsView';
 import { LoopsView } from './LoopsView';
@@ -27,6 +28,7 @@ const VIEWS = [
   { view: 'conductors', words: 'Conductors' },
   { view: 'around', words: 'Around the controller' },
   { view: 'checklist', words: 'Checklist' },
+  { view: 'care', words: 'Care' },
 ] as const;
 type View = (typeof VIEWS)[number]['view'];
 
@@ -35,6 +37,7 @@ const SHOWN: Readonly<Record<View, (props: BoardFramed) => ReactNode>> = {
   conductors: ConductorsView,
   around: AroundView,
   checklist: ChecklistView,
+  care: CareView,
 };
 
 /** What the board of the stage must do, out of its circuit: loops, copper, parts around the controller, and a list to go through. */

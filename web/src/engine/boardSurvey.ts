@@ -1,4 +1,5 @@
 import {
+  careSheet,
   evaluateStage,
   layoutChecklist,
   netsOf,
@@ -6,6 +7,7 @@ import {
   type AuxiliaryGround,
   type ChecklistLine,
   type Net,
+  type Sheet,
   type Stage,
   type WorstLoop,
 } from '@yundro/core';
@@ -50,5 +52,10 @@ export const boardSurvey = {
         windingResistance: complete.inductor.resistance,
       },
     };
+  },
+  /** All that can hurt someone, or the stage, on one sheet. */
+  careSheet(stage: Stage): Sheet | undefined {
+    const evaluated = evaluateStage(stage);
+    return evaluated.ok ? careSheet(evaluated.value) : undefined;
   },
 };

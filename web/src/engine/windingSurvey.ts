@@ -27,7 +27,7 @@ import {
   type PartOf,
   type Stage,
   type SwingStudy,
-  type WindingSheet,
+  type Sheet,
   type WorkedChoke,
 } from '@yundro/core';
 import { keptRecord, measuredFit } from './measuredRecord';
@@ -67,7 +67,7 @@ export interface ChokeReport {
   readonly volume: number;
   readonly price: number;
   readonly part: PartOf<'inductor'>;
-  readonly sheet: WindingSheet;
+  readonly sheet: Sheet;
   /** How its figures came about, at its worst corner. */
   readonly working: readonly AppliedForm[];
 }

@@ -1,4 +1,4 @@
-import type { WindingSheet } from '@yundro/core';
+import type { Sheet } from '@yundro/core';
 import { PDFDocument, StandardFonts, type PDFFont } from 'pdf-lib';
 
 /** Points: A4, its margin, and the sizes and leadings of text. */
@@ -35,8 +35,8 @@ export function broken(text: string, width: number, measure: (text: string) => n
   return [...lines, line];
 }
 
-/** A winding sheet as PDF, A4. */
-export async function sheetPdf({ title, sections }: WindingSheet): Promise<ArrayBuffer> {
+/** A sheet as PDF, A4. */
+export async function sheetPdf({ title, sections }: Sheet): Promise<ArrayBuffer> {
   const document = await PDFDocument.create();
   document.setTitle(plain(title));
   const [text, bold] = await Promise.all([

@@ -1,0 +1,52 @@
+import { describe, expect, test } from '@jest/globals';
+import { complete, VOLTAGE } from '../../testing/loopStage.js';
+import { evaluateStage } from '../corners/evaluate.js';
+import { careSheet } from './careSheet.js';
+import { cautionsOf } from './cautions.js';
+
+function sheetOf(over: object = {}, control: object = VOLTAGE, parts: object = {}) {
+  const worked = evaluateStage(complete(over, control, parts).stage);
+  if (!worked.ok) throw new Error('not worked');
+  const sheet = careSheet(worked.value);
+  const lines = (heading: string) => sheet.sections.find((one) => one.heading === heading)?.lines ?? [];
+  const beside = (heading: string, name: string): string =>
+    String(lines(heading).find((line) => typeof line !== 'string' && line[0] === name)?.[1]);
+  return { worked: worked.value, sheet, lines, beside };
+}
+
+describe('care on one sheet', () => {
+  test('every caution of the stage stands on it, and what holds above all of it', () => {
+    const over = {
+      targets: { inputVoltage: { min: 72, max: 72 }, outputVoltage: 12, outputCurrent: { min: 1, max: 2 } },
+    };
+    const { worked, lines, sheet } = sheetOf(over);
+    const cautions = cautionsOf(worked.complete.stage, worked);
+    expect(cautions.length).toBeGreaterThan(0);
+    expect(lines('Cautions')).toEqual(cautions.map(({ sentence }) => sentence));
+    expect(lines('Before power').at(-1)).toMatch(/Local codes.*licensed come first/);
+    expect(lines('Not in these numbers')).toEqual(worked.evaluation.notIncluded);
+    expect(sheet.title).toBe(`Care: ${worked.complete.stage.name}`);
+  });
+  test('energy is half C V², the fuse is for the highest input, the limit is said where there is one', () => {
+    const { beside, worked } = sheetOf({}, { ...VOLTAGE, currentLimit: 20 });
+    // 22 µF at 12 V: 1.58 mJ
+    expect(beside('What stays charged', 'input')).toMatch(/^22\.0\DµF at 12\.0\DV: 1\.6\DmJ$/);
+    const currents = worked.corners.flatMap(({ result }) =>
+      result.kind === 'solved' ? [result.point.inputCurrent] : [],
+    );
+    expect(Number.parseFloat(beside('What can flow', 'input, at the most'))).toBeCloseTo(Math.max(...currents), 1);
+    expect(beside('What can flow', 'inductor')).toContain('20.0\u2009A at the limit');
+    expect(beside('What can flow', 'into a fault')).toContain('not stated');
+  });
+  test('a fault draws what the resistance of the source lets through; parts that say nothing of heat are said to', () => {
+    const { beside, lines } = sheetOf({}, VOLTAGE, { source: { inductance: 1e-6, resistance: 0.05 } });
+    // 12 V over 50 mΩ
+    expect(beside('What can flow', 'into a fault')).toMatch(/^240\DA/);
+    expect(lines('What gets hot')[0]).toContain('measure before you touch');
+    const hot = { onResistance: 0.01, onResistanceTemperatureCoefficient: 0.004, junctionToAmbient: 40 };
+    const { beside: hotter } = sheetOf({}, VOLTAGE, { highSide: hot });
+    expect(hotter('What gets hot', 'high-side switch')).toMatch(/^junction up to \d+/);
+    const away = { onResistance: 0.05, onResistanceTemperatureCoefficient: 0.02, junctionToAmbient: 80 };
+    expect(sheetOf({}, VOLTAGE, { highSide: away }).beside('What gets hot', 'high-side switch')).toContain('runs away');
+  });
+});
