@@ -430,7 +430,14 @@ export { windingSheet } from './magnetics/windingSheet.js';
 export { hotLoops, type HotLoop, type LoopHop } from './layout/hotLoops.js';
 export { ringingWith, worstLoops, type WorstLoop } from './layout/worstLoops.js';
 export { layoutChecklist, viaCurrent, BOARD, type ChecklistLine } from './layout/checklist.js';
-export { boardNotesSchema, type BoardNotes, type Check, type Copper, type LoopGeometry } from './layout/boardNotes.js';
+export {
+  boardNotesSchema,
+  type BoardNotes,
+  type Check,
+  type Copper,
+  type LoopGeometry,
+  type NoiseNotes,
+} from './layout/boardNotes.js';
 export { netsOf, type Net } from './layout/nets.js';
 export {
   CONDUCTOR_K,
@@ -449,6 +456,16 @@ export {
   type AuxiliaryName,
   type AuxiliaryOutcome,
 } from './auxiliary/auxiliaries.js';
+export {
+  conductedNoise,
+  ditheredBy,
+  excessOver,
+  limitAt,
+  NETWORKS,
+  readLimit,
+  type ConductedNoise,
+  type Network,
+} from './noise/conductedNoise.js';
 export { readRecord, type ReadRecord } from './measured/readRecord.js';
 export { fitRamp, type FittedFigure, type FittedRamp } from './estimation/currentRamp.js';
 export { fitRing, type FittedRing } from './estimation/ringDown.js';

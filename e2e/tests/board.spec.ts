@@ -86,7 +86,7 @@ test('the checklist of this stage is gone through, its states and notes are kept
   await page.reload();
   await view(page, 'Checklist').click();
   await expect(page.getByLabel('Note on line 1', { exact: true })).toHaveValue('seen on the first board');
-  for (const words of ['Hot loops', 'Conductors', 'Around the controller', 'Checklist', 'Care']) {
+  for (const words of ['Hot loops', 'Conductors', 'Around the controller', 'Conducted noise', 'Checklist', 'Care']) {
     await view(page, words).click();
     await quiet(page);
     expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
@@ -104,4 +104,22 @@ test('care stands on one sheet, with its numbers, and is given away as a PDF', a
   await page.getByRole('button', { name: 'PDF' }).click();
   const bytes = readFileSync(await (await downloading).path());
   expect(bytes.subarray(0, 5).toString()).toBe('%PDF-');
+});
+
+test('conducted noise is held against a limit that is typed in; dithering takes its share', async ({ page }) => {
+  await openStage(page, 'Hull bus', 'Board');
+  await view(page, 'Conducted noise').click();
+  await expect(page.getByRole('img', { name: /^Conducted noise/ })).toBeVisible();
+  const limit = page.getByLabel(/^Limit line/);
+  await limit.fill('150k 66\nsoon 56');
+  await expect(page.getByRole('alert')).toContainText('Line 2, “soon 56”, begins with no frequency');
+  await limit.fill('150k 40\n30M 40');
+  const says = page.getByRole('status').filter({ hasText: 'attenuation' });
+  await expect(says).toContainText(/dB of attenuation are wanted at/);
+  const wanted = async (): Promise<number> => parseFloat(await says.innerText());
+  const before = await wanted();
+  await put(page, 'Dithered by ±', '5 %');
+  await expect.poll(wanted).toBeLessThan(before - 3);
+  await limit.fill('150k 160\n30M 160');
+  await expect(page.getByText(/^Below the limit by .* dB at the worst/)).toBeVisible();
 });

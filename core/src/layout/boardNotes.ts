@@ -19,6 +19,18 @@ const checkSchema = z.strictObject({ state: z.enum(['open', 'done', 'not for us'
 /** How a line of the checklist stands. @public */
 export type Check = z.infer<typeof checkSchema>;
 
+const noiseSchema = z.strictObject({
+  network: z.enum(['mains', 'vehicle']),
+  /** The limit line as it was typed. */
+  limit: z.string().max(4000),
+  /** dB */
+  margin: z.number().min(0).max(60),
+  /** Of dithering, each way, as a share. */
+  deviation: z.number().min(0).max(0.3),
+});
+/** How conducted noise is measured and judged. @public */
+export type NoiseNotes = z.infer<typeof noiseSchema>;
+
 const typedSchema = z.record(z.string(), z.record(z.string(), z.number()));
 
 /** What a designer says about the board of a stage. @public */
@@ -31,5 +43,6 @@ export const boardNotesSchema = z.strictObject({
   /** Their tolerances: shares, or amounts where a tolerance is one. */
   tolerances: typedSchema,
   checks: z.record(z.string(), checkSchema),
+  noise: noiseSchema,
 });
 export type BoardNotes = z.infer<typeof boardNotesSchema>;

@@ -11,6 +11,7 @@ import { CareView } from './CareView';
 import { ChecklistView } from './ChecklistView';
 import { ConductorsView } from './ConductorsView';
 import { LoopsView } from './LoopsView';
+import { NoiseView } from './NoiseView';
 
 /** A view of the station: what is chosen, the picture beside it, and the rest across underneath. */
 export interface BoardFramed {
@@ -27,6 +28,7 @@ const VIEWS = [
   { view: 'loops', words: 'Hot loops' },
   { view: 'conductors', words: 'Conductors' },
   { view: 'around', words: 'Around the controller' },
+  { view: 'noise', words: 'Conducted noise' },
   { view: 'checklist', words: 'Checklist' },
   { view: 'care', words: 'Care' },
 ] as const;
@@ -36,6 +38,7 @@ const SHOWN: Readonly<Record<View, (props: BoardFramed) => ReactNode>> = {
   loops: LoopsView,
   conductors: ConductorsView,
   around: AroundView,
+  noise: NoiseView,
   checklist: ChecklistView,
   care: CareView,
 };

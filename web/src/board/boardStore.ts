@@ -10,6 +10,7 @@ const FRESH: BoardNotes = {
   values: {},
   tolerances: {},
   checks: {},
+  noise: { network: 'mains', limit: '', margin: 6, deviation: 0 },
 };
 
 interface Board {

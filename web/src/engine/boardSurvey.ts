@@ -1,12 +1,16 @@
 import {
   careSheet,
+  completeStage,
+  conductedNoise,
   evaluateStage,
   layoutChecklist,
   netsOf,
   worstLoops,
   type AuxiliaryGround,
   type ChecklistLine,
+  type ConductedNoise,
   type Net,
+  type Network,
   type Sheet,
   type Stage,
   type WorstLoop,
@@ -52,6 +56,12 @@ export const boardSurvey = {
         windingResistance: complete.inductor.resistance,
       },
     };
+  },
+  /** Conducted noise at a condition, or the words for why there is none. */
+  conductedNoise(stage: Stage, network: Network, inputVoltage: number, outputCurrent: number): ConductedNoise | string {
+    const complete = completeStage(stage);
+    if (!complete.ok) return 'the stage still lacks a part';
+    return conductedNoise(complete.value, network, { inputVoltage, load: { kind: 'current', current: outputCurrent } });
   },
   /** All that can hurt someone, or the stage, on one sheet. */
   careSheet(stage: Stage): Sheet | undefined {

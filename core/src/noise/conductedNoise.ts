@@ -1,0 +1,185 @@
+import type { Element } from '../circuit/elements.js';
+import { magnitude, ratio, type Complex } from '../linalg/complex.js';
+import { edgeTimes } from '../losses/switchTerms.js';
+import { harmonics } from '../orbit/spectrum.js';
+import { nodeVoltage } from '../orbit/signal.js';
+import type { OperatingCondition } from '../powerstage/powerStage.js';
+import type { CompleteStage } from '../stage/completeStage.js';
+import { parseQuantity } from '../quantity/engineering.js';
+import { operatingPoint, type SolvedPoint } from '../steady/operatingPoint.js';
+
+/** Networks between supply and stage over which conducted noise is measured: CISPR 16-1-2 and CISPR 25, from memory. */
+export const NETWORKS = {
+  mains: { words: '50 µH, 50 Ω', inductance: 50e-6, resistance: 5e-3, coupling: 0.1e-6, receiver: 50 },
+  vehicle: { words: '5 µH, 50 Ω', inductance: 5e-6, resistance: 1e-3, coupling: 0.1e-6, receiver: 50 },
+} as const;
+export type Network = keyof typeof NETWORKS;
+
+/** Hz, to which conducted noise is measured. */
+export const HIGHEST = 30e6;
+/** V, of 0 dBµV. */
+const MICROVOLT = 1e-6;
+
+/** What the receiver reads at a harmonic. */
+export interface NoiseLine {
+  /** Hz */
+  readonly frequency: number;
+  /** dBµV, rms. */
+  readonly level: number;
+}
+
+/** Noise of a stage at a condition, as it is estimated. @public */
+export interface ConductedNoise {
+  readonly lines: readonly NoiseLine[];
+  /** s, of the edges that were counted; undefined where the record of the switch does not say and they were taken for sudden. */
+  readonly edge: number | undefined;
+}
+
+const add = (a: Complex, b: Complex): Complex => ({ re: a.re + b.re, im: a.im + b.im });
+const ONE: Complex = { re: 1, im: 0 };
+
+/** Impedance of an element of the input side, ohm; undefined for what carries no alternating current here. */
+function impedanceOf(e: Element, omega: number): Complex | undefined {
+  if (e.kind === 'capacitor') return { re: e.esr, im: omega * e.esl - 1 / (omega * e.capacitance) };
+  if (e.kind === 'inductor') return { re: e.resistance, im: omega * e.inductance };
+  return undefined;
+}
+
+const parallel = (impedances: readonly Complex[]): Complex =>
+  ratio(ONE, impedances.map((z) => ratio(ONE, z)).reduce(add, { re: 0, im: 0 }));
+
+/** Impedance at the terminals of the network: its own choke beside the stage, filter and capacitors, Ω. */
+function impedanceThere({ powerStage }: SolvedPoint, filtered: boolean, omega: number): Complex {
+  const { elements } = powerStage.circuit;
+  const of = (names: (name: string) => boolean): readonly Complex[] =>
+    elements.filter(({ name }) => names(name)).flatMap((e) => impedanceOf(e, omega) ?? []);
+  const banks = of((name) => name.startsWith('inputCapacitor') || name === 'inputDamping');
+  const own = of((name) => name === 'sourceImpedance');
+  const behind = filtered ? of((name) => name === 'inputFilter').map((z) => add(z, parallel(banks))) : banks;
+  return parallel([...own, ...behind]);
+}
+
+/** sin(x)/x: what an edge of some length leaves of a harmonic of a square wave. */
+const slowed = (x: number): number => (x === 0 ? 1 : Math.abs(Math.sin(x) / x));
+
+/**
+ * Conducted noise of a stage in the differential mode: the stage is solved exactly with the choke of the network for its source, and what of its
+ * harmonics at the terminals reaches the receiver is worked with the impedances there. Edges of a stated time take their share, sin(πft)/(πft).
+ * Above some megahertz the parasitics of filter and board rule, and noise against earth is not in it: an estimate to lay a filter out by.
+ *
+ * @returns the words for why there is none.
+ * @public
+ */
+export function conductedNoise(
+  complete: CompleteStage,
+  network: Network,
+  condition: OperatingCondition,
+): ConductedNoise | string {
+  const { inductance, resistance, coupling, receiver } = NETWORKS[network];
+  const { stage } = complete;
+  const fed: CompleteStage = {
+    ...complete,
+    stage: { ...stage, parts: { ...stage.parts, source: { ...stage.parts.source, inductance, resistance } } },
+  };
+  const solved = operatingPoint(fed, condition);
+  if (solved.kind === 'unsolved') return solved.reason;
+  const filtered = stage.parts.inputFilter !== undefined;
+  const { solution } = solved;
+  const count = Math.max(1, Math.floor(HIGHEST * solution.period));
+  const [main] = complete.legs.map((leg) => edgeTimes(leg.main, stage.control.gateDriver));
+  const edge = main?.fall;
+  const lines = harmonics(solution, nodeVoltage(filtered ? 'filter' : 'in'), count).map(
+    ({ frequency, amplitude }): NoiseLine => {
+      const omega = 2 * Math.PI * frequency;
+      const measured: Complex = { re: receiver, im: -1 / (omega * coupling) };
+      const reached = receiver / magnitude(add(measured, impedanceThere(solved, filtered, omega)));
+      const rms = (amplitude / Math.SQRT2) * reached * (edge === undefined ? 1 : slowed(Math.PI * frequency * edge));
+      return { frequency, level: 20 * Math.log10(rms / MICROVOLT) };
+    },
+  );
+  return { lines, edge };
+}
+
+/** Bandwidth of the receiver, Hz: CISPR 16-1-1, from 150 kHz to 30 MHz; from memory. */
+const BANDWIDTH = 9e3;
+
+/**
+ * What dithering takes off a harmonic, dB: its power is spread evenly over twice the deviation, of which the receiver sees its bandwidth.
+ *
+ * @param deviation share of the frequency, each way.
+ */
+export const ditheredBy = (frequency: number, deviation: number): number =>
+  Math.max(0, 10 * Math.log10((2 * deviation * frequency) / BANDWIDTH));
+
+/** A limit line: levels at frequencies, dBµV, straight over the logarithm between them. */
+export type LimitLine = readonly NoiseLine[];
+
+/** A limit at a frequency, dBµV; undefined outside the line. */
+export function limitAt(line: LimitLine, frequency: number): number | undefined {
+  const k = line.findIndex((point) => point.frequency >= frequency);
+  const [above, below] = [line[k], line[k - 1]];
+  if (!above) return undefined;
+  if (above.frequency === frequency) return above.level;
+  if (!below) return undefined;
+  const share = Math.log(frequency / below.frequency) / Math.log(above.frequency / below.frequency);
+  return below.level + share * (above.level - below.level);
+}
+
+/** The harmonic that is most above its limit, or least below it. */
+export interface Excess {
+  readonly frequency: number;
+  /** dB over the limit less the margin; below zero where it holds. */
+  readonly over: number;
+}
+
+/**
+ * How far noise is over a limit at the worst.
+ *
+ * @param margin dB that it is to stay below.
+ * @param deviation of dithering, a share; 0 without.
+ * @returns undefined where no harmonic lies within the line.
+ */
+export function excessOver(
+  lines: readonly NoiseLine[],
+  limit: LimitLine,
+  margin: number,
+  deviation: number,
+): Excess | undefined {
+  return lines
+    .flatMap(({ frequency, level }): readonly Excess[] => {
+      const allowed = limitAt(limit, frequency);
+      return allowed === undefined
+        ? []
+        : [{ frequency, over: level - ditheredBy(frequency, deviation) + margin - allowed }];
+    })
+    .reduce<Excess | undefined>((worst, one) => (!worst || one.over > worst.over ? one : worst), undefined);
+}
+
+/** A limit line as it is typed, or what of it cannot be read. */
+export type ReadLimit =
+  { readonly kind: 'line'; readonly line: LimitLine } | { readonly kind: 'fault'; readonly sentence: string };
+
+/**
+ * A limit line from text: a frequency and a level in dBµV on every line, such as `150k 66`; frequencies rise.
+ *
+ * @public
+ */
+export function readLimit(text: string): ReadLimit {
+  const line: NoiseLine[] = [];
+  for (const [k, row] of text.split(/[\n;]/).entries()) {
+    if (row.trim() === '') continue;
+    const fault = (what: string): ReadLimit => ({
+      kind: 'fault',
+      sentence: `Line ${String(k + 1)}, “${row.trim()}”, ${what}.`,
+    });
+    const [first = '', second, ...more] = row.trim().split(/[\s,]+/);
+    const frequency = parseQuantity(first, 'Hz');
+    const level = Number(second);
+    if (second === undefined || more.length > 0) return fault('should be a frequency and a level, such as 150k 66');
+    if (!frequency.ok || !(frequency.value > 0)) return fault(`begins with no frequency: “${first}”`);
+    if (!Number.isFinite(level)) return fault(`ends with no level in dBµV: “${second}”`);
+    if (frequency.value <= (line.at(-1)?.frequency ?? 0)) return fault('does not lie above the frequency before it');
+    line.push({ frequency: frequency.value, level });
+  }
+  return { kind: 'line', line };
+}
