@@ -54,8 +54,8 @@ function legOf({ legs }: CompleteStage, { elements }: PowerStage, { devices }: H
   return legs.find(({ mainPlace, rectifierPlace }) => holds(mainPlace) && holds(rectifierPlace));
 }
 
-/** Resistance of a loop while it rings: the device that conducts, and what its capacitors have in series. */
-function resistanceOf({ circuit }: PowerStage, { devices, hops, blocks }: HotLoop): number {
+/** Resistance of a loop while it rings: the main switch, which has just closed, and what the capacitors have in series. */
+function resistanceOf({ circuit, elements: { positions } }: PowerStage, { devices, hops }: HotLoop, leg: Leg): number {
   const named = new Map(circuit.elements.map((e) => [e.name, e]));
   const ofElement = (name: string): number => {
     const e = named.get(name);
@@ -74,8 +74,8 @@ function resistanceOf({ circuit }: PowerStage, { devices, hops, blocks }: HotLoo
   };
   // Of parts side by side the one with the least takes most of a ring.
   const hopOf = (names: readonly string[]): number => Math.min(...names.map(ofElement));
-  const conducts = devices.find((name) => name !== blocks) ?? '';
-  return ofElement(conducts) + hops.reduce((sum, { elements }) => sum + hopOf(elements), 0);
+  const main = positions[leg.mainPlace]?.find(({ device }) => devices.includes(device))?.device ?? '';
+  return ofElement(main) + hops.reduce((sum, { elements }) => sum + hopOf(elements), 0);
 }
 
 /**
@@ -116,10 +116,10 @@ export function worstLoops({ complete, corners }: EvaluatedStage): readonly Wors
         edgeStated: times !== undefined,
         rate,
         rings:
-          capacitance === undefined
+          capacitance === undefined || !leg
             ? undefined
             : {
-                resistance: resistanceOf(result.powerStage, loop),
+                resistance: resistanceOf(result.powerStage, loop, leg),
                 capacitance,
                 blocked,
                 edge,
