@@ -51,20 +51,35 @@ const JOINS: Readonly<
 /** Parts around the controller, one at a time: proposed out of the stage, worked over their tolerances. */
 export function AroundView({ stageId, asked, frame }: BoardFramed) {
   const [name, setName] = useState<AuxiliaryName>('oscillator');
-  return (
-    <Answered
-      of={asked}
-      what="board"
-      wait={frame({ fields: null, picture: <p className="quiet">The stage is being worked …</p> })}
-    >
-      {(needs) =>
-        needs ? (
-          <Around key={name} stageId={stageId} name={name} ground={needs.ground} onName={setName} frame={frame} />
-        ) : (
-          frame({ fields: null, picture: <p className="quiet">They appear when the stage has all its parts.</p> })
-        )
+  const needs = asked.answer?.value;
+  return needs ? (
+    <Around
+      key={name}
+      stageId={stageId}
+      name={name}
+      ground={needs.ground}
+      onName={setName}
+      // What is proposed out of a design before the last edit is dimmed, and says so.
+      frame={(of) =>
+        frame({
+          ...of,
+          picture: (
+            <Answered of={asked} what="board" wait={null}>
+              {() => of.picture}
+            </Answered>
+          ),
+        })
       }
-    </Answered>
+    />
+  ) : (
+    frame({
+      fields: null,
+      picture: (
+        <Answered of={asked} what="board" wait={<p className="quiet">The stage is being worked …</p>}>
+          {() => <p className="quiet">They appear when the stage has all its parts.</p>}
+        </Answered>
+      ),
+    })
   );
 }
 

@@ -15,6 +15,12 @@ import { areaChart, inductanceOf } from './loopCharts';
 const LENGTH = [0.1e-3, 0.5] as const;
 const HEIGHT = [0.02e-3, 20e-3] as const;
 
+const SIDES = [
+  { key: 'length', words: 'Length' },
+  { key: 'breadth', words: 'Breadth' },
+  { key: 'width', words: 'Width of the copper' },
+] as const;
+
 const wordsOf = ({ devices }: Pick<WorstLoop, 'devices'>): string =>
   devices.map((name) => elementWords(name).words).join(' and ');
 const keyOf = ({ devices }: Pick<WorstLoop, 'devices'>): string => devices.join(' ');
@@ -44,27 +50,16 @@ export function LoopsView({ stageId, asked, frame }: BoardFramed) {
             onPick={setPicked}
           />
         )}
-        <InlineField
-          words="Length"
-          unit="m"
-          value={geometry.length}
-          range={LENGTH}
-          onTake={(length) => put({ length })}
-        />
-        <InlineField
-          words="Breadth"
-          unit="m"
-          value={geometry.breadth}
-          range={LENGTH}
-          onTake={(breadth) => put({ breadth })}
-        />
-        <InlineField
-          words="Width of the copper"
-          unit="m"
-          value={geometry.width}
-          range={LENGTH}
-          onTake={(width) => put({ width })}
-        />
+        {SIDES.map(({ key: side, words }) => (
+          <InlineField
+            key={side}
+            words={words}
+            unit="m"
+            value={geometry[side]}
+            range={LENGTH}
+            onTake={(value) => put({ [side]: value })}
+          />
+        ))}
         <PickField
           id="loop-plane"
           words="Under it"
