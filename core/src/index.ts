@@ -427,9 +427,9 @@ export { chokePart } from './magnetics/chokePart.js';
 export { careSheet } from './advice/careSheet.js';
 export type { Sheet } from './quantity/sheet.js';
 export { windingSheet } from './magnetics/windingSheet.js';
-export { hotLoops, type HotLoop, type LoopHop } from './layout/hotLoops.js';
+export { hotLoops, loopKey, type HotLoop, type LoopHop } from './layout/hotLoops.js';
 export { ringingWith, worstLoops, type WorstLoop } from './layout/worstLoops.js';
-export { layoutChecklist, viaCurrent, BOARD, type ChecklistLine } from './layout/checklist.js';
+export { layoutChecklist, viaBarrel, viaCurrent, BOARD, type ChecklistLine } from './layout/checklist.js';
 export {
   boardNotesSchema,
   type BoardNotes,
@@ -448,6 +448,7 @@ export {
   planeLoopInductance,
 } from './layout/conductorForms.js';
 export { leastSpacing, SPACING_COLUMNS, type SpacingColumn } from './layout/spacing.js';
+export { auxiliaryGround } from './auxiliary/auxiliaryGround.js';
 export {
   AUXILIARIES,
   auxiliaryOutcomes,

@@ -23,6 +23,8 @@ test('the hot loop is drawn on the schematic, and its copper costs volts: withou
   await expect(hot.filter({ hasText: 'L1' })).toHaveCount(0);
   const says = page.getByRole('status').filter({ hasText: 'as laid out' });
   await expect(says).toContainText(/rings at .* to about .*, at the most to .* 40\.0\DV/);
+  await page.getByText('Working', { exact: true }).click();
+  await expect(page.getByRole('heading', { name: 'Ringing frequency' })).toBeVisible();
   await page.getByLabel('Under it', { exact: true }).selectOption('nothing');
   await put(page, 'Length', '30 mm');
   await put(page, 'Breadth', '20 mm');
@@ -44,7 +46,9 @@ test('copper of every net with its working; a wider rise makes it narrower', asy
   await put(page, 'Rise allowed', '40');
   await expect.poll(async () => parseFloat(await width.innerText())).toBeLessThan(0.8 * before);
   await page.getByText(/^Working, /).click();
-  await expect(page.getByText(/Source: IPC-2221/)).toBeVisible();
+  await expect(page.getByText(/Source: IPC-2221/)).toHaveCount(2);
+  for (const name of ['Width of a conductor', 'Resistance of a piece of foil', 'Current of a conductor'])
+    await expect(page.getByRole('heading', { name })).toBeVisible();
 });
 
 test('parts around the controller are proposed, worked over their tolerances, and taken into the stage', async ({

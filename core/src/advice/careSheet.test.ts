@@ -38,6 +38,32 @@ describe('care on one sheet', () => {
     expect(beside('What can flow', 'inductor')).toContain('20.0\u2009A at the limit');
     expect(beside('What can flow', 'into a fault')).toContain('not stated');
   });
+  test('filters hold charge too, and a ceramic holds the energy of all it gave up to its bias', () => {
+    const damping = { capacitance: 470e-6, resistance: 0.1 };
+    const filtered = sheetOf({}, VOLTAGE, { inputFilter: { inductance: 2.2e-6, resistance: 0.01, damping } });
+    // 22 and 470 µF at 12 V: 35 mJ
+    expect(filtered.beside('What stays charged', 'input')).toMatch(/^492\DµF at 12\.0\DV: 35\DmJ$/);
+    const falling = {
+      capacitance: 1e-3,
+      esr: 0.003,
+      biasCurve: [
+        [0, 1],
+        [12, 0.5],
+      ],
+    };
+    // C falls from 1 mF to half of it: ∫ v C dv = V²/2 C₀ (1 − 2/3 · 1/2) = 48 mJ, not the 36 mJ of C(V) V²/2
+    expect(sheetOf({}, VOLTAGE, { inputCapacitors: [falling] }).beside('What stays charged', 'input')).toMatch(
+      /^500\DµF at 12\.0\DV: 48\DmJ$/,
+    );
+  });
+  test('a stage without an operating point says that nothing is known of what flows', () => {
+    const over = {
+      targets: { inputVoltage: { min: 3.31, max: 3.31 }, outputVoltage: 3.3, outputCurrent: { min: 8, max: 8 } },
+    };
+    const { lines } = sheetOf(over);
+    expect(lines('What can flow')).toEqual([expect.stringContaining('not known')]);
+    expect(JSON.stringify(lines('What can flow'))).not.toContain('∞');
+  });
   test('a fault draws what the resistance of the source lets through; parts that say nothing of heat are said to', () => {
     const { beside, lines } = sheetOf({}, VOLTAGE, { source: { inductance: 1e-6, resistance: 0.05 } });
     // 12 V over 50 mΩ

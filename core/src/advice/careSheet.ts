@@ -2,9 +2,8 @@ import type { EvaluatedStage } from '../corners/evaluate.js';
 import { elementWords } from '../powerstage/elementWords.js';
 import { formatQuantity } from '../quantity/engineering.js';
 import type { Sheet } from '../quantity/sheet.js';
-import { capacitanceOf } from '../parts/capacitorBank.js';
 import { SWITCH_WORDS } from '../stage/completeStage.js';
-import { cautionsOf } from './cautions.js';
+import { cautionsOf, storedIn } from './cautions.js';
 
 /** A fuse over the highest current that it is to carry. Common practice. */
 const FUSE = 1.5;
@@ -36,9 +35,6 @@ export function careSheet(worked: EvaluatedStage): Sheet {
   const cautions = cautionsOf(stage, worked);
   const places = [...new Set(points.flatMap(({ heat }) => heat.devices.map(({ place }) => place)))];
   const vIn = targets.inputVoltage.max;
-  const vOut = Math.abs(targets.outputVoltage);
-  const held = (capacitance: number, voltage: number): string =>
-    `${formatQuantity(capacitance, 'F', 3)} at ${formatQuantity(voltage, 'V', 3)}: ${formatQuantity((capacitance * voltage ** 2) / 2, 'J', 2)}`;
   const input = most(({ inputCurrent }) => inputCurrent);
   const source = parts.source?.resistance;
   return {
@@ -53,10 +49,13 @@ export function careSheet(worked: EvaluatedStage): Sheet {
       },
       {
         heading: 'What stays charged',
-        lines: [
-          ['input', held(capacitanceOf(complete.inputCapacitors, vIn), vIn)],
-          ['output', held(capacitanceOf(complete.outputCapacitors, vOut), vOut)],
-        ],
+        lines: storedIn(complete).map(
+          ({ words, voltage, capacitance, energy }) =>
+            [
+              words,
+              `${formatQuantity(capacitance, 'F', 3)} at ${formatQuantity(voltage, 'V', 3)}: ${formatQuantity(energy, 'J', 2)}`,
+            ] as const,
+        ),
       },
       {
         heading: 'What gets hot',
@@ -80,26 +79,29 @@ export function careSheet(worked: EvaluatedStage): Sheet {
       },
       {
         heading: 'What can flow',
-        lines: [
-          [
-            'input, at the most',
-            `${formatQuantity(input, 'A', 3)}; a fuse of about ${formatQuantity(FUSE * input, 'A', 2)}, for ${formatQuantity(vIn, 'V', 3)} dc`,
-          ],
-          [
-            'into a fault',
-            source === undefined || source <= 0
-              ? 'what the source gives: its resistance is not stated, so the fuse must break all of it'
-              : `${formatQuantity(vIn / source, 'A', 2)} out of the source, until the fuse breaks it`,
-          ],
-          [
-            elementWords('inductor').words,
-            `${formatQuantity(
-              most(({ inductorCurrent }) => inductorCurrent.peak),
-              'A',
-              3,
-            )} in operation${control.currentLimit === undefined ? '; no limit is stated' : `, ${formatQuantity(control.currentLimit, 'A', 3)} at the limit`}`,
-          ],
-        ],
+        lines:
+          points.length === 0
+            ? ['The stage has no operating point at any corner: what flows is not known.']
+            : [
+                [
+                  'input, at the most',
+                  `${formatQuantity(input, 'A', 3)}; a fuse of about ${formatQuantity(FUSE * input, 'A', 2)}, for ${formatQuantity(vIn, 'V', 3)} dc`,
+                ],
+                [
+                  'into a fault',
+                  source === undefined || source <= 0
+                    ? 'what the source gives: its resistance is not stated, so the fuse must break all of it'
+                    : `${formatQuantity(vIn / source, 'A', 2)} out of the source, until the fuse breaks it`,
+                ],
+                [
+                  elementWords('inductor').words,
+                  `${formatQuantity(
+                    most(({ inductorCurrent }) => inductorCurrent.peak),
+                    'A',
+                    3,
+                  )} in operation${control.currentLimit === undefined ? '; no limit is stated' : `, ${formatQuantity(control.currentLimit, 'A', 3)} at the limit`}`,
+                ],
+              ],
       },
       ...(evaluation.notIncluded.length === 0
         ? []

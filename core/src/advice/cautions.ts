@@ -7,7 +7,7 @@ import {
 } from '../selection/inputResonance.js';
 import type { EvaluatedStage } from '../corners/evaluate.js';
 import { behind } from '../smallsignal/inputImpedance.js';
-import { capacitanceOf } from '../parts/capacitorBank.js';
+import { capacitanceOf, energyOf } from '../parts/capacitorBank.js';
 import { formatQuantity } from '../quantity/engineering.js';
 import { hotPlug } from '../selection/hotPlug.js';
 import type { CompleteStage } from '../stage/completeStage.js';
@@ -40,28 +40,52 @@ function dampedBy(
   return { words, complete: { ...complete, inputCapacitors: [...inputCapacitors, bulk] } };
 }
 
-/** Energy left in the capacitors, and what lets it go: E = C V² / 2. */
-function storedEnergy({ stage, outputCapacitors, inputCapacitors }: CompleteStage): readonly Caution[] {
+/** What a side of a stage holds when its supply is cut off. */
+export interface Stored {
+  readonly words: string;
+  /** V, at the most. */
+  readonly voltage: number;
+  /** F, at that voltage. */
+  readonly capacitance: number;
+  /** J */
+  readonly energy: number;
+  /** Ω, that discharges it without load; undefined where nothing of the stage does. */
+  readonly resistance: number | undefined;
+}
+
+/** What stays charged on either side, filters included. */
+export function storedIn({ stage, outputCapacitors, inputCapacitors }: CompleteStage): readonly Stored[] {
   const { inputVoltage, outputVoltage } = stage.targets;
-  const output = Math.abs(outputVoltage);
+  const { inputFilter, outputFilter } = stage.parts;
   const { rUpper, rLower } = stage.control.compensator?.components ?? {};
-  const sides = [
-    {
-      words: 'output',
-      voltage: output,
-      capacitance: capacitanceOf(outputCapacitors, output),
-      resistance: rUpper !== undefined && rLower !== undefined ? rUpper + rLower : undefined,
-    },
-    {
-      words: 'input',
-      voltage: inputVoltage.max,
-      capacitance:
-        capacitanceOf(inputCapacitors, inputVoltage.max) + (stage.parts.inputFilter?.damping?.capacitance ?? 0),
-      resistance: undefined,
-    },
+  const side = (
+    words: string,
+    voltage: number,
+    banks: readonly CapacitorBank[],
+    beside: number,
+    resistance: number | undefined,
+  ): Stored => ({
+    words,
+    voltage,
+    capacitance: capacitanceOf(banks, voltage) + beside,
+    energy: energyOf(banks, voltage) + (beside * voltage ** 2) / 2,
+    resistance,
+  });
+  return [
+    side(
+      'output',
+      Math.abs(outputVoltage),
+      [...outputCapacitors, ...(outputFilter?.capacitors ?? [])],
+      0,
+      rUpper !== undefined && rLower !== undefined ? rUpper + rLower : undefined,
+    ),
+    side('input', inputVoltage.max, inputCapacitors, inputFilter?.damping?.capacitance ?? 0, undefined),
   ];
-  return sides.flatMap(({ words, voltage, capacitance, resistance }): readonly Caution[] => {
-    const energy = (capacitance * voltage * voltage) / 2;
+}
+
+/** Energy left in the capacitors, and what lets it go. */
+function storedEnergy(complete: CompleteStage): readonly Caution[] {
+  return storedIn(complete).flatMap(({ words, voltage, capacitance, energy, resistance }): readonly Caution[] => {
     if (energy < SPARK_ENERGY && voltage <= ES1_LIMIT) return [];
     const goes =
       resistance === undefined

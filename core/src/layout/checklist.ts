@@ -17,13 +17,15 @@ export interface ChecklistLine {
 /** Rise that conductors are laid out for, K; foil, m; a usual via: its drill and plating, m. Common practice. */
 export const BOARD = { rise: 20, foil: 35e-6, drill: 0.3e-3, plating: 20e-6 } as const;
 
-/** Current of one via, A: its barrel as a conductor within the board. */
-export const viaCurrent = (rise: number = BOARD.rise): number =>
-  conductorCurrent.compute({
-    area: Math.PI * (BOARD.drill + BOARD.plating) * BOARD.plating,
-    rise,
-    k: CONDUCTOR_K.internal,
-  });
+/** The barrel of a usual via as a conductor within the board, with a rise, K. */
+export const viaBarrel = (rise: number) => ({
+  area: Math.PI * (BOARD.drill + BOARD.plating) * BOARD.plating,
+  rise,
+  k: CONDUCTOR_K.internal,
+});
+
+/** Current of one via, A. */
+export const viaCurrent = (rise: number = BOARD.rise): number => conductorCurrent.compute(viaBarrel(rise));
 
 const millimetres = (metres: number): string => formatQuantity(metres, 'm', 2);
 /** Limit of the class in which a steady direct voltage is not felt to hurt, V: IEC 62368-1, from memory. */

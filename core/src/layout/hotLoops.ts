@@ -1,4 +1,4 @@
-import { GROUND, type Circuit, type Element } from '../circuit/elements.js';
+import type { Circuit, Element } from '../circuit/elements.js';
 import { dot } from '../linalg/dense.js';
 import { rms } from '../orbit/measures.js';
 import { currentOf } from '../orbit/signal.js';
@@ -32,8 +32,6 @@ export interface HotLoop {
   readonly rms: number;
   /** V, the most that a device of it blocks after the current has left it. */
   readonly blocked: number;
-  /** Which of the devices that is. */
-  readonly blocks: string;
 }
 
 /** A circuit in its periodic steady state. */
@@ -55,6 +53,10 @@ const leads = (e: Element, conducting: ReadonlySet<string>, sensed: ReadonlySet<
   (e.kind === 'resistor' && sensed.has(e.name));
 
 const pairOf = (a: string, b: string): string => [a, b].sort().join(' ');
+
+/** What tells a loop from others: its devices and the nodes that it joins. @public */
+export const loopKey = ({ devices, hops }: Pick<HotLoop, 'devices' | 'hops'>): string =>
+  [...devices, ...hops.map(({ from, to }) => pairOf(from, to)).sort()].join('|');
 
 /** The shortest way between two nodes past some others; undefined where there is none. */
 function shortest(
@@ -135,18 +137,16 @@ export function hotLoops({ powerStage, solution }: Switching): readonly HotLoop[
     const hops = around(x, y, [...byPair.values()]);
     if (!hops) return;
     const devices = [switchAt(x).name, switchAt(y).name].sort() as [string, string];
-    const key = [...devices, ...hops.map(({ from, to }) => pairOf(from, to)).sort()].join('|');
+    const key = loopKey({ devices, hops });
     const known = found.get(key);
     const blocked = Math.abs(valueAt(after.equations.voltage.get(x.name), after.initial));
-    const more = !known || blocked > known.blocked;
     found.set(key, {
       devices,
       hops,
       current: Math.max(current, known?.current ?? 0),
       instant: known && known.current >= current ? known.instant : after.start,
       rms: Math.max(...devices.map((name) => rms(solution, currentOf(name)))),
-      blocked: more ? blocked : known.blocked,
-      blocks: more ? switchAt(x).name : known.blocks,
+      blocked: Math.max(blocked, known?.blocked ?? 0),
     });
   };
 
@@ -164,7 +164,3 @@ export function hotLoops({ powerStage, solution }: Switching): readonly HotLoop[
   });
   return [...found.values()];
 }
-
-/** The nodes of a loop in its order, with ground by its own name. @public */
-export const loopNodes = ({ hops }: HotLoop): readonly string[] =>
-  [...new Set(hops.flatMap(({ from, to }) => [from, to]))].filter((node) => node !== GROUND);

@@ -1,3 +1,5 @@
+import { ringingFrequency } from '../firstcut/snubberForms.js';
+
 /** What rings when a device of a loop is left by its current. */
 export interface RingingLoop {
   /** H, of the loop. */
@@ -42,9 +44,9 @@ const INSTANTS = 720;
  * @public
  */
 export function ringingOf({ inductance, resistance, capacitance, blocked, edge, surplus }: RingingLoop): Ringing {
-  const natural = 1 / Math.sqrt(inductance * capacitance);
+  const frequency = ringingFrequency.compute({ inductance, capacitance });
+  const natural = 2 * Math.PI * frequency;
   const decay = resistance / (2 * inductance);
-  const frequency = natural / (2 * Math.PI);
   if (decay >= natural) return { frequency, overshoot: 0, most: 0, kept: 0 };
   const damped = Math.sqrt(natural ** 2 - decay ** 2);
   const period = (2 * Math.PI) / damped;

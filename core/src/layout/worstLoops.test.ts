@@ -51,13 +51,19 @@ describe('what makes a loop ring, out of the records', () => {
     expect(rings.capacitance / slope).toBeCloseTo(1, 6);
   });
   test('a recovery is no faster than the inductance of the loop lets it be', () => {
-    const { recoveryCharge, ...of } = rings;
+    const { recoveryCharge = NaN, ...of } = rings;
     const slow = 100e-9;
     const limited = Math.sqrt((2 * recoveryCharge * loop.blocked) / slow);
     expect(ringingWith(loop, slow)).toEqual(ringingOf({ ...of, inductance: slow, surplus: limited }));
     const quick = (0.1 * loop.blocked) / loop.rate;
     const free = Math.sqrt(2 * recoveryCharge * loop.rate);
     expect(ringingWith(loop, quick)).toEqual(ringingOf({ ...of, inductance: quick, surplus: free }));
+  });
+  test('a recovery that is not stated is left out and said to be, and takes nothing for none', () => {
+    const [other] = worstLoops(evaluated({ lowSide: { ...LOW, recoveryCharge: undefined } }));
+    expect(other?.rings?.recoveryCharge).toBeUndefined();
+    if (!other) throw new Error('no loop');
+    expect(ringingWith(other, 5e-9)?.most).toBeLessThan(ringingWith(loop, 5e-9)?.most ?? 0);
   });
   test('its resistance is the main switch, which has just closed, and the better of two banks side by side', () => {
     const banks = [

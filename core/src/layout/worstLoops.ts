@@ -4,7 +4,7 @@ import { diodeOutputCharge, mosfetOutputCharge } from '../losses/outputCharge.js
 import { edgeTimes } from '../losses/switchTerms.js';
 import type { PowerStage } from '../powerstage/powerStage.js';
 import type { CompleteStage, Leg } from '../stage/completeStage.js';
-import { hotLoops, type HotLoop } from './hotLoops.js';
+import { hotLoops, loopKey, type HotLoop } from './hotLoops.js';
 import { ringingOf, type Ringing, type RingingLoop } from './ringing.js';
 
 /** A hot loop over all corners, each figure at its worst, with what of its devices makes it ring. @public */
@@ -19,8 +19,8 @@ export interface WorstLoop extends HotLoop {
   /** What rings in it but for the inductance of its copper; undefined where the record of the blocking device states no capacitance. */
   readonly rings:
     | (Omit<RingingLoop, 'inductance' | 'surplus'> & {
-        /** C, that the diode which is turned off gives back. */
-        readonly recoveryCharge: number;
+        /** C, that the diode which is turned off gives back; undefined where its record does not say: it is left out then. */
+        readonly recoveryCharge: number | undefined;
       })
     | undefined;
   /** Rating of the device that blocks, V. */
@@ -40,12 +40,9 @@ const FAST_EDGE = 2e-9;
 export function ringingWith({ rings, rate }: WorstLoop, inductance: number): Ringing | undefined {
   if (!rings) return undefined;
   const { recoveryCharge, ...loop } = rings;
-  const surplus = Math.sqrt(2 * recoveryCharge * Math.min(rate, loop.blocked / inductance));
+  const surplus = Math.sqrt(2 * (recoveryCharge ?? 0) * Math.min(rate, loop.blocked / inductance));
   return ringingOf({ ...loop, inductance, surplus });
 }
-
-const keyOf = ({ devices, hops }: HotLoop): string =>
-  [...devices, ...hops.map(({ from, to }) => [from, to].sort().join(' ')).sort()].join('|');
 
 /** The leg whose devices a loop joins. */
 function legOf({ legs }: CompleteStage, { elements }: PowerStage, { devices }: HotLoop): Leg | undefined {
@@ -89,7 +86,7 @@ export function worstLoops({ complete, corners }: EvaluatedStage): readonly Wors
   for (const { corner, result } of corners) {
     if (result.kind !== 'solved') continue;
     for (const loop of hotLoops(result)) {
-      const key = keyOf(loop);
+      const key = loopKey(loop);
       const known = found.get(key);
       const leg = legOf(complete, result.powerStage, loop);
       const times = leg && edgeTimes(leg.main, complete.stage.control.gateDriver);
@@ -107,7 +104,7 @@ export function worstLoops({ complete, corners }: EvaluatedStage): readonly Wors
       // C(V) of an abrupt junction is half its charge over the voltage.
       const capacitance = charge && charge.charge > 0 ? charge.charge / (2 * blocked) : undefined;
       found.set(key, {
-        ...loop,
+        ...(worst ? loop : known),
         current,
         rms: Math.max(loop.rms, known?.rms ?? 0),
         blocked,
@@ -123,7 +120,7 @@ export function worstLoops({ complete, corners }: EvaluatedStage): readonly Wors
                 capacitance,
                 blocked,
                 edge,
-                recoveryCharge: part?.recoveryCharge ?? 0,
+                recoveryCharge: part?.recoveryCharge,
               },
         rating:
           leg?.rectifier.kind === 'switch'

@@ -178,6 +178,9 @@ export function closedLoopNetlist(
       `* ${title.replace(/[\r\n]+/g, ' ')}: closed loop`,
       '* Steady state of the closed loop. Units SI. Circuit:',
       ...(step ? ['* A step of the load.'] : []),
+      ...(step?.saturates?.solved.saturation && saturating?.size === 0
+        ? ['* The inductors are coupled and saturate: drawn are constant inductances with the same ripple current.']
+        : []),
       ...lines,
       ...(limited ? ['* Limits of the amplifier:', ...limited.lines] : []),
       ...circuit.couplings.map(

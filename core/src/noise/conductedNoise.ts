@@ -1,12 +1,14 @@
-import type { Element } from '../circuit/elements.js';
-import { magnitude, ratio, type Complex } from '../linalg/complex.js';
+import { capacitor, GROUND, resistor, voltageSource } from '../circuit/elements.js';
+import { linearResponse } from '../circuit/linearResponse.js';
+import { magnitude } from '../linalg/complex.js';
 import { edgeTimes } from '../losses/switchTerms.js';
 import { harmonics } from '../orbit/spectrum.js';
 import { nodeVoltage } from '../orbit/signal.js';
 import type { OperatingCondition } from '../powerstage/powerStage.js';
+import { inputSide } from '../powerstage/surroundings.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import { parseQuantity } from '../quantity/engineering.js';
-import { operatingPoint, type SolvedPoint } from '../steady/operatingPoint.js';
+import { operatingPoint } from '../steady/operatingPoint.js';
 
 /** Networks between supply and stage over which conducted noise is measured: CISPR 16-1-2 and CISPR 25, from memory. */
 export const NETWORKS = {
@@ -35,28 +37,23 @@ export interface ConductedNoise {
   readonly edge: number | undefined;
 }
 
-const add = (a: Complex, b: Complex): Complex => ({ re: a.re + b.re, im: a.im + b.im });
-const ONE: Complex = { re: 1, im: 0 };
-
-/** Impedance of an element of the input side, ohm; undefined for what carries no alternating current here. */
-function impedanceOf(e: Element, omega: number): Complex | undefined {
-  if (e.kind === 'capacitor') return { re: e.esr, im: omega * e.esl - 1 / (omega * e.capacitance) };
-  if (e.kind === 'inductor') return { re: e.resistance, im: omega * e.inductance };
-  return undefined;
-}
-
-const parallel = (impedances: readonly Complex[]): Complex =>
-  ratio(ONE, impedances.map((z) => ratio(ONE, z)).reduce(add, { re: 0, im: 0 }));
-
-/** Impedance at the terminals of the network: its own choke beside the stage, filter and capacitors, Ω. */
-function impedanceThere({ powerStage }: SolvedPoint, filtered: boolean, omega: number): Complex {
-  const { elements } = powerStage.circuit;
-  const of = (names: (name: string) => boolean): readonly Complex[] =>
-    elements.filter(({ name }) => names(name)).flatMap((e) => impedanceOf(e, omega) ?? []);
-  const banks = of((name) => name.startsWith('inputCapacitor') || name === 'inputDamping');
-  const own = of((name) => name === 'sourceImpedance');
-  const behind = filtered ? of((name) => name === 'inputFilter').map((z) => add(z, parallel(banks))) : banks;
-  return parallel([...own, ...behind]);
+/**
+ * Share of the open voltage at the terminals of the network that stands over the receiver: a test source behind it drives the input side of the
+ * stage as it is drawn, and what is left over the receiver is R/(R + 1/(jωC) + Z).
+ */
+function reachedBy(fed: CompleteStage, inputVoltage: number, terminal: string, network: Network) {
+  const { coupling, receiver } = NETWORKS[network];
+  const elements = [
+    ...inputSide(fed, inputVoltage),
+    voltageSource('test', 'test', GROUND, 0),
+    resistor('receiver', 'test', 'receiver', receiver),
+    capacitor('coupling', 'receiver', terminal, coupling),
+  ];
+  const behind = linearResponse({ elements, couplings: [] }, 'test', 'receiver');
+  return (frequency: number): number => {
+    const { re, im } = behind(frequency);
+    return magnitude({ re: 1 - re, im: -im });
+  };
 }
 
 /** sin(x)/x: what an edge of some length leaves of a harmonic of a square wave. */
@@ -75,7 +72,7 @@ export function conductedNoise(
   network: Network,
   condition: OperatingCondition,
 ): ConductedNoise | string {
-  const { inductance, resistance, coupling, receiver } = NETWORKS[network];
+  const { inductance, resistance } = NETWORKS[network];
   const { stage } = complete;
   const fed: CompleteStage = {
     ...complete,
@@ -83,20 +80,18 @@ export function conductedNoise(
   };
   const solved = operatingPoint(fed, condition);
   if (solved.kind === 'unsolved') return solved.reason;
-  const filtered = stage.parts.inputFilter !== undefined;
   const { solution } = solved;
+  const terminal = stage.parts.inputFilter ? 'filter' : 'in';
+  const reached = reachedBy(fed, condition.inputVoltage, terminal, network);
   const count = Math.max(1, Math.floor(HIGHEST * solution.period));
-  const [main] = complete.legs.map((leg) => edgeTimes(leg.main, stage.control.gateDriver));
-  const edge = main?.fall;
-  const lines = harmonics(solution, nodeVoltage(filtered ? 'filter' : 'in'), count).map(
-    ({ frequency, amplitude }): NoiseLine => {
-      const omega = 2 * Math.PI * frequency;
-      const measured: Complex = { re: receiver, im: -1 / (omega * coupling) };
-      const reached = receiver / magnitude(add(measured, impedanceThere(solved, filtered, omega)));
-      const rms = (amplitude / Math.SQRT2) * reached * (edge === undefined ? 1 : slowed(Math.PI * frequency * edge));
-      return { frequency, level: 20 * Math.log10(rms / MICROVOLT) };
-    },
-  );
+  // Of several legs the quickest edge: where one is not stated all count as sudden.
+  const edges = complete.legs.map((leg) => edgeTimes(leg.main, stage.control.gateDriver)?.fall);
+  const edge = edges.every((one) => one !== undefined) ? Math.min(...edges) : undefined;
+  const lines = harmonics(solution, nodeVoltage(terminal), count).map(({ frequency, amplitude }): NoiseLine => {
+    const rms =
+      (amplitude / Math.SQRT2) * reached(frequency) * (edge === undefined ? 1 : slowed(Math.PI * frequency * edge));
+    return { frequency, level: 20 * Math.log10(rms / MICROVOLT) };
+  });
   return { lines, edge };
 }
 

@@ -69,6 +69,14 @@ export function capacitanceCurveOf({ biasCurve, capacitance, count }: CapacitorB
   return biasCurve && incrementalTable(biasCurve.map(([bias, share]) => [bias, share * capacitance * count] as const));
 }
 
+/** Energy of banks together at a voltage, J: ∫ v C dv over their curves, C V²/2 where there is none. */
+export const energyOf = (banks: readonly CapacitorBank[], voltage: number): number =>
+  banks.reduce(
+    (sum, bank) =>
+      sum + (capacitanceCurveOf(bank)?.energy(Math.abs(voltage)) ?? (bank.capacitance * bank.count * voltage ** 2) / 2),
+    0,
+  );
+
 /** Capacitance of banks together at a bias, F. */
 export const capacitanceOf = (banks: readonly CapacitorBank[], bias: number): number =>
   banks.reduce((sum, bank) => sum + bankModel(bank, bias).capacitance, 0);

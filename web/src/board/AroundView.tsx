@@ -12,6 +12,7 @@ import { Button } from 'react-bootstrap';
 import { InlineField } from '../fields/InlineField';
 import { InlineQuantity } from '../fields/InlineQuantity';
 import { PickField } from '../fields/PickField';
+import { isStale } from '../engine/inquiry';
 import { Answered } from '../shown/Answered';
 import { putPart } from '../stage/editing';
 import { FormView } from '../stage/FormView';
@@ -25,7 +26,7 @@ const JOINS: Readonly<
       AuxiliaryName,
       {
         readonly words: string;
-        readonly take: (results: readonly number[], values: Readonly<Record<string, number>>) => string | undefined;
+        readonly take: (results: readonly number[]) => string | undefined;
       }
     >
   >
@@ -58,6 +59,7 @@ export function AroundView({ stageId, asked, frame }: BoardFramed) {
       stageId={stageId}
       name={name}
       ground={needs.ground}
+      stale={isStale(asked)}
       onName={setName}
       // What is proposed out of a design before the last edit is dimmed, and says so.
       frame={(of) =>
@@ -86,10 +88,12 @@ export function AroundView({ stageId, asked, frame }: BoardFramed) {
 interface AroundProps extends Pick<BoardFramed, 'stageId' | 'frame'> {
   readonly name: AuxiliaryName;
   readonly ground: AuxiliaryGround;
+  /** Whether the stage is of an earlier edit. */
+  readonly stale: boolean;
   readonly onName: (name: AuxiliaryName) => void;
 }
 
-function Around({ stageId, name, ground, onName, frame }: AroundProps) {
+function Around({ stageId, name, ground, stale, onName, frame }: AroundProps) {
   const { board, change } = useBoard(stageId);
   const [fault, setFault] = useState<string>();
   const part: Auxiliary = AUXILIARIES[name];
@@ -161,14 +165,8 @@ function Around({ stageId, name, ground, onName, frame }: AroundProps) {
           <p>
             <Button
               variant="outline-secondary"
-              onClick={() =>
-                setFault(
-                  joins.take(
-                    outcomes.map(({ spread }) => spread.nominal),
-                    values,
-                  ),
-                )
-              }
+              disabled={stale}
+              onClick={() => setFault(joins.take(outcomes.map(({ spread }) => spread.nominal)))}
             >
               {joins.words}
             </Button>{' '}

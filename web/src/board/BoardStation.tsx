@@ -48,6 +48,7 @@ export function BoardStation() {
   const { id = '' } = useParams();
   const [view, setView] = useState<View>('loops');
   const asked = useSurvey(useWorkedStage(), (survey, { stage }) => survey.board(stage));
+  const leftOut = asked.answer?.value?.leftOut ?? 0;
   const Shown = SHOWN[view];
   return (
     <Shown
@@ -56,7 +57,7 @@ export function BoardStation() {
       frame={({ fields, picture, below }) => (
         <Station
           title="Board"
-          says="what the copper of this stage must do"
+          says={`what the copper of this stage must do${leftOut === 0 ? '' : `; ${String(leftOut)} of its corners have no operating point and are left out`}`}
           views={<ViewPick what="View" views={VIEWS} shown={view} onPick={setView} />}
           fields={fields}
           picture={picture}

@@ -1,5 +1,7 @@
 import {
   applied,
+  BOARD,
+  conductorCurrent,
   conductorWidth,
   CONDUCTOR_K,
   foilResistance,
@@ -7,6 +9,7 @@ import {
   leastSpacing,
   resistivityAt,
   SPACING_COLUMNS,
+  viaBarrel,
   viaCurrent,
   type Copper,
   type Net,
@@ -34,21 +37,20 @@ interface Row extends Net {
   readonly drop: number;
 }
 
-function rowOf(net: Net, { rise, foil, length }: Copper): Row {
+/** Resistance over the length that is asked for. */
+const dropForm = (width: number, { length, foil }: Copper) =>
+  applied(foilResistance, { resistivity: resistivityAt(WARM), length, width, thickness: foil });
+
+function rowOf(net: Net, copper: Copper): Row {
+  const { rise, foil } = copper;
   const width = (k: number): number => conductorWidth.compute({ current: net.current, rise, thickness: foil, k });
   const outside = width(CONDUCTOR_K.external);
-  const resistance = foilResistance.compute({
-    resistivity: resistivityAt(WARM),
-    length,
-    width: outside,
-    thickness: foil,
-  });
   return {
     ...net,
     outside,
     inside: width(CONDUCTOR_K.internal),
     vias: Math.ceil(net.current / viaCurrent(rise)),
-    drop: net.current * resistance,
+    drop: net.current * dropForm(outside, copper).value,
   };
 }
 
@@ -166,8 +168,9 @@ export function ConductorsView({ stageId, asked, frame }: BoardFramed) {
                 onSelect={({ node }) => setPicked(node)}
               />
               <p className="small quiet">
-                A via is one of 0.3 mm with 20 µm of plating, {formatQuantity(viaCurrent(copper.rise), 'A', 2)} at this
-                rise. The drop is that of the least width outside at {WARM} °C. Ringing comes on top of the voltages.
+                A via is one of {millimetres(BOARD.drill)} with {formatQuantity(BOARD.plating, 'm', 2)} of plating,{' '}
+                {formatQuantity(viaCurrent(copper.rise), 'A', 2)} at this rise. The drop is that of the least width
+                outside at {WARM} °C. Ringing comes on top of the voltages.
                 {rows.some(({ current }) => current > CHART_ENDS) &&
                   ` The chart ends at ${formatQuantity(CHART_ENDS, 'A', 2)} (from memory): beyond, spread the current over planes on several layers and measure the rise.`}
               </p>
@@ -183,6 +186,8 @@ export function ConductorsView({ stageId, asked, frame }: BoardFramed) {
                       k: CONDUCTOR_K.external,
                     })}
                   />
+                  <FormView form={dropForm(row.outside, copper)} />
+                  <FormView form={applied(conductorCurrent, viaBarrel(copper.rise))} />
                 </details>
               )}
             </>

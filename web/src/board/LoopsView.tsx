@@ -1,4 +1,13 @@
-import { elementWords, formatQuantity, ringingWith, type LoopGeometry, type WorstLoop } from '@yundro/core';
+import {
+  applied,
+  elementWords,
+  formatQuantity,
+  loopKey,
+  ringingFrequency,
+  ringingWith,
+  type LoopGeometry,
+  type WorstLoop,
+} from '@yundro/core';
 import { useState } from 'react';
 import { CurveChart } from '../charts/CurveChart';
 import { SchematicDrawing } from '../charts/SchematicDrawing';
@@ -7,10 +16,11 @@ import { InlineField } from '../fields/InlineField';
 import { PickField } from '../fields/PickField';
 import { Answered } from '../shown/Answered';
 import { elementValue } from '../stage/elementValue';
+import { FormView } from '../stage/FormView';
 import { useLookedAt } from '../stage/useCorner';
 import type { BoardFramed } from './BoardStation';
 import { USUAL_LOOP, useBoard } from './boardStore';
-import { areaChart, inductanceOf } from './loopCharts';
+import { areaChart, inductanceOf, loopForm } from './loopCharts';
 
 const LENGTH = [0.1e-3, 0.5] as const;
 const HEIGHT = [0.02e-3, 20e-3] as const;
@@ -23,7 +33,6 @@ const SIDES = [
 
 const wordsOf = ({ devices }: Pick<WorstLoop, 'devices'>): string =>
   devices.map((name) => elementWords(name).words).join(' and ');
-const keyOf = ({ devices }: Pick<WorstLoop, 'devices'>): string => devices.join(' ');
 /** Phases are drawn one at a time: that of a loop by the number of its devices. */
 const phaseOf = ({ devices }: Pick<WorstLoop, 'devices'>): number => Number(/\d+/.exec(devices[0])?.[0] ?? 1) - 1;
 
@@ -32,8 +41,8 @@ export function LoopsView({ stageId, asked, frame }: BoardFramed) {
   const { board, change } = useBoard(stageId);
   const [picked, setPicked] = useState<string>();
   const loops = asked.answer?.value?.loops ?? [];
-  const loop = loops.find((one) => keyOf(one) === picked) ?? loops[0];
-  const key = loop ? keyOf(loop) : '';
+  const loop = loops.find((one) => loopKey(one) === picked) ?? loops[0];
+  const key = loop ? loopKey(loop) : '';
   const geometry = board.geometry[key] ?? USUAL_LOOP;
   const put = (part: Partial<LoopGeometry>): void =>
     change((before) => ({ geometry: { ...before.geometry, [key]: { ...geometry, ...part } } }));
@@ -46,7 +55,7 @@ export function LoopsView({ stageId, asked, frame }: BoardFramed) {
             id="loop"
             words="Loop"
             value={key}
-            options={loops.map((one) => ({ value: keyOf(one), words: wordsOf(one) }))}
+            options={loops.map((one) => ({ value: loopKey(one), words: wordsOf(one) }))}
             onPick={setPicked}
           />
         )}
@@ -100,7 +109,8 @@ export function LoopsView({ stageId, asked, frame }: BoardFramed) {
     below: (
       <Answered of={asked} what="board" wait={null} beside>
         {(needs) =>
-          loop && needs && <Figures loops={needs.loops} geometryOf={(of) => board.geometry[keyOf(of)] ?? USUAL_LOOP} />
+          loop &&
+          needs && <Figures loops={needs.loops} geometryOf={(of) => board.geometry[loopKey(of)] ?? USUAL_LOOP} />
         }
       </Answered>
     ),
@@ -120,7 +130,7 @@ function LoopDrawing({ loop }: { readonly loop: WorstLoop }) {
   return (
     <Answered of={drawing} what="drawing" wait={<p className="quiet">The stage is being drawn …</p>}>
       {(found) => {
-        const instant = found?.here.find((one) => keyOf(one) === keyOf(loop))?.instant;
+        const instant = found?.here.find((one) => loopKey(one) === loopKey(loop))?.instant;
         return (
           found && (
             <>
@@ -155,11 +165,18 @@ function Ringing({ loop, geometry }: { readonly loop: WorstLoop; readonly geomet
         {formatQuantity(inductance, 'H', 2)} as laid out{ringingSentence(loop, ringingWith(loop, inductance))}
       </p>
       {chart && <CurveChart words="Peak voltage at the most, against the area of the loop" {...chart} />}
+      <details>
+        <summary>Working</summary>
+        <FormView form={loopForm(geometry)} />
+        {loop.rings && (
+          <FormView form={applied(ringingFrequency, { inductance, capacitance: loop.rings.capacitance })} />
+        )}
+      </details>
     </>
   );
 }
 
-function ringingSentence({ blocked, rating }: WorstLoop, ringing: ReturnType<typeof ringingWith>): string {
+function ringingSentence({ blocked, rating, rings }: WorstLoop, ringing: ReturnType<typeof ringingWith>): string {
   if (!ringing)
     return '. What it rings with is not reckoned: the record of the device that blocks states no output charge. Fill what is typical, under Targets, or choose a part from the library.';
   const volts = (value: number): string => formatQuantity(value, 'V', 3);
@@ -170,7 +187,11 @@ function ringingSentence({ blocked, rating }: WorstLoop, ringing: ReturnType<typ
       : most > rating
         ? `, beyond the rating of ${volts(rating)}: less copper, a slower edge by a gate resistor, or a snubber.`
         : ` of ${volts(rating)}.`;
-  return `: it rings at ${formatQuantity(ringing.frequency, 'Hz', 2)} to about ${volts(blocked + ringing.overshoot)}, at the most to ${volts(most)}${held}`;
+  const left =
+    rings?.recoveryCharge === undefined
+      ? ' The recovery of the diode that is turned off is not stated, and is left out: it makes it more.'
+      : '';
+  return `: it rings at ${formatQuantity(ringing.frequency, 'Hz', 2)} to about ${volts(blocked + ringing.overshoot)}, at the most to ${volts(most)}${held}${left}`;
 }
 
 function Figures({
@@ -210,7 +231,7 @@ function Figures({
             const inductance = inductanceOf({ ...geometryOf(loop), ...square, height: undefined });
             const ringing = ringingWith(loop, inductance);
             return (
-              <tr key={keyOf(loop)}>
+              <tr key={loopKey(loop)}>
                 <td>{wordsOf(loop)}</td>
                 <td>
                   {loop.hops.flatMap(({ elements }) => elements.map((name) => elementWords(name).words)).join(', ')}
@@ -224,6 +245,7 @@ function Figures({
                 <td className="number">{formatQuantity(inductance, 'H', 2)}</td>
                 <td className="number">
                   {ringing ? formatQuantity(loop.blocked + ringing.most, 'V', 3) : 'not stated'}
+                  {ringing && loop.rings?.recoveryCharge === undefined ? ', without recovery' : ''}
                 </td>
               </tr>
             );

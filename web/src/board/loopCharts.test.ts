@@ -10,7 +10,6 @@ const LOOP: WorstLoop = {
   instant: 0,
   rms: 6,
   blocked: 24,
-  blocks: 'lowSide1',
   corner: { inputVoltage: 24, outputCurrent: 8, temperature: 25 },
   edge: 4e-9,
   edgeStated: true,

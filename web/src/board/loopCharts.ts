@@ -1,14 +1,25 @@
-import { openLoopInductance, planeLoopInductance, ringingWith, type LoopGeometry, type WorstLoop } from '@yundro/core';
+import {
+  applied,
+  openLoopInductance,
+  planeLoopInductance,
+  ringingWith,
+  type AppliedForm,
+  type LoopGeometry,
+  type WorstLoop,
+} from '@yundro/core';
 import { beyond, type Axis, type Curve, type Mark, type Region } from '../charts/curves';
 
 /**
- * Inductance of a loop as it is laid out, H. Over a plane half the way round goes out, and comes back in it; without one the copper counts no
+ * Inductance of a loop as it is laid out. Over a plane half the way round goes out, and comes back in it; without one the copper counts no
  * wider than the loop that it goes round.
  */
-export const inductanceOf = ({ length, breadth, width, height }: LoopGeometry): number =>
+export const loopForm = ({ length, breadth, width, height }: LoopGeometry): AppliedForm =>
   height === undefined
-    ? openLoopInductance.compute({ length, breadth, width: Math.min(width, length, breadth) })
-    : planeLoopInductance.compute({ length: length + breadth, width, height });
+    ? applied(openLoopInductance, { length, breadth, width: Math.min(width, length, breadth) })
+    : applied(planeLoopInductance, { length: length + breadth, width, height });
+
+/** The same, H. */
+export const inductanceOf = (geometry: LoopGeometry): number => loopForm(geometry).value;
 
 /** Areas that are drawn, m². */
 const LARGEST = 4e-4;

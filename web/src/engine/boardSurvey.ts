@@ -1,4 +1,5 @@
 import {
+  auxiliaryGround,
   careSheet,
   completeStage,
   conductedNoise,
@@ -23,6 +24,8 @@ export interface BoardNeeds {
   readonly checklist: readonly ChecklistLine[];
   /** What parts around the controller are chosen by. */
   readonly ground: AuxiliaryGround;
+  /** Corners without an operating point: nothing of them is in it. */
+  readonly leftOut: number;
 }
 
 /** Questions of the board; undefined where the stage still lacks a part. */
@@ -30,31 +33,14 @@ export const boardSurvey = {
   board(stage: Stage): BoardNeeds | undefined {
     const evaluated = evaluateStage(stage);
     if (!evaluated.ok) return undefined;
-    const { complete, corners } = evaluated.value;
     const loops = worstLoops(evaluated.value);
     const nets = netsOf(evaluated.value);
-    const { targets, control } = stage;
-    const peaks = corners.flatMap(({ result }) =>
-      result.kind === 'solved' ? [result.point.inductorCurrent.peak] : [],
-    );
     return {
       loops,
       nets,
       checklist: layoutChecklist(evaluated.value, loops, nets),
-      ground: {
-        frequency: complete.clock,
-        reference: control.reference,
-        vOut: Math.abs(targets.outputVoltage),
-        vInLeast: targets.inputVoltage.min,
-        outputCapacitance: complete.outputCapacitors.reduce((sum, bank) => sum + bank.capacitance * bank.count, 0),
-        softStart: control.softStartTime,
-        rising: control.undervoltageLockout?.rising,
-        falling: control.undervoltageLockout?.falling,
-        currentLimit: control.currentLimit,
-        peak: peaks.length > 0 ? Math.max(...peaks) : undefined,
-        inductance: complete.inductor.inductance,
-        windingResistance: complete.inductor.resistance,
-      },
+      ground: auxiliaryGround(evaluated.value),
+      leftOut: evaluated.value.corners.filter(({ result }) => result.kind !== 'solved').length,
     };
   },
   /** Conducted noise at a condition, or the words for why there is none. */
