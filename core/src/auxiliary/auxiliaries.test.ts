@@ -1,4 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
+import { complete } from '../../testing/loopStage.js';
+import { evaluateStage } from '../corners/evaluate.js';
+import { auxiliaryGround } from './auxiliaryGround.js';
 import { AUXILIARIES, auxiliaryOutcomes, type AuxiliaryName } from './auxiliaries.js';
 import { endsOf } from './spread.js';
 
@@ -101,5 +104,30 @@ describe('parts around the controller', () => {
     expect(exact?.spread.most).toBeCloseTo((0.05 + 2e-3) / values.resistance, 9);
     expect(usual?.spread.most).toBeGreaterThan(exact?.spread.most ?? Infinity);
     expect(usual?.form.value).toBe(usual?.spread.nominal);
+  });
+  test('they are chosen by the stage: its peak over all corners, and the most that a soft start charges', () => {
+    const bank = {
+      capacitance: 100e-6,
+      esr: 0.003,
+      count: 2,
+      biasCurve: [
+        [0, 1],
+        [6, 0.4],
+      ],
+    };
+    const worked = evaluateStage(complete({}, undefined, { outputCapacitors: [bank] }).stage);
+    if (!worked.ok) throw new Error('not worked');
+    const ground = auxiliaryGround(worked.value);
+    const peaks = worked.value.corners.flatMap(({ result }) =>
+      result.kind === 'solved' ? [result.point.inductorCurrent.peak] : [],
+    );
+    expect(ground).toMatchObject({
+      frequency: 500e3,
+      vOut: 3.3,
+      vInLeast: 12,
+      reference: 0.6,
+      peak: Math.max(...peaks),
+    });
+    expect(ground.outputCapacitance).toBeCloseTo(200e-6, 12);
   });
 });

@@ -99,7 +99,7 @@ export const planeLoopInductance: ClosedForm<'length' | 'width' | 'height'> = {
   symbol: 'L_p',
   unit: 'H',
   formula:
-    '\\frac{\\mu_0\\,l}{w/h+1.393+0.667\\ln(w/h+1.444)}\\;(w\\ge h),\\qquad\\frac{\\mu_0 l}{2\\pi}\\ln\\left(\\tfrac{8h}{w}+\\tfrac{w}{4h}\\right)\\;(w<h)',
+    '\\mu_0\\,l\\cdot\\begin{cases}\\dfrac{1}{w/h+1.393+0.667\\ln(w/h+1.444)}&w\\ge h\\\\[2ex]\\dfrac{1}{2\\pi}\\ln\\left(\\tfrac{8h}{w}+\\tfrac{w}{4h}\\right)&w<h\\end{cases}',
   source: 'E. Hammerstad, Equations for Microstrip Circuit Design, 1975 (line in air: L = Z₀/c per metre); from memory',
   assumption:
     'The plane is whole under all of the loop: a slot in it makes the loop as large as the way round the slot.',

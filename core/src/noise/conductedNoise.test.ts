@@ -95,6 +95,27 @@ describe('noise and its limits', () => {
     expect(sudden.lines.at(-1)?.frequency).toBeLessThanOrEqual(30e6);
     expect(sudden.lines).toHaveLength(60);
   });
+  test('of several legs the quickest edge counts, and where one is not stated all are sudden', () => {
+    const quick = { ...RISING, gateDrainCharge: 8e-9 };
+    const edgeOf = (legs: object) => {
+      const over = {
+        topology: 'four-switch-buck-boost',
+        targets: { inputVoltage: { min: 12, max: 12 }, outputVoltage: 12, outputCurrent: { min: 1, max: 3 } },
+      };
+      const noise = conductedNoise(complete(over, { scheme: 'open-loop' }, legs), 'mains', {
+        inputVoltage: 12,
+        load: { kind: 'current', current: 3 },
+      });
+      if (typeof noise === 'string') throw new Error(noise);
+      return noise.edge;
+    };
+    const outer = { outputHighSide: { onResistance: 0.01 } };
+    const both = edgeOf({ ...outer, highSide: RISING, outputLowSide: quick });
+    expect(both).toBeDefined();
+    expect(both).toBe(edgeOf({ ...outer, highSide: quick, outputLowSide: RISING }));
+    expect(both).toBeLessThan(edgeOf({ ...outer, highSide: RISING, outputLowSide: RISING }) ?? 0);
+    expect(edgeOf({ ...outer, highSide: RISING, outputLowSide: { onResistance: 0.01 } })).toBeUndefined();
+  });
   test('a limit is straight over the logarithm, and nothing outside its line', () => {
     const line = [
       { frequency: 150e3, level: 66 },
