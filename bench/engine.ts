@@ -5,6 +5,8 @@ import {
   loopGain,
   operatingPoint,
   operatingPointIn,
+  planGround,
+  proposePlan,
   selectSwitches,
   sizeLoop,
   sizeStage,
@@ -89,4 +91,14 @@ export function switchRanking(): Timing {
     for (const place of ['highSide', 'lowSide'] as const)
       if (!selectSwitches(evaluated.value, place, library, profile)[0]?.fits) throw new Error('No part fits.');
   }, 10);
+}
+
+/** A floor plan proposed, its ground at hand. */
+export function floorPlan(): Timing {
+  const evaluated = evaluateStage(demoStage('Hull bus'));
+  const ground = evaluated.ok ? planGround(evaluated.value) : undefined;
+  if (!ground) throw new Error('There is nothing to lay out.');
+  return timed(() => {
+    if (Object.keys(proposePlan(ground)).length !== ground.outlines.length) throw new Error('A part has no place.');
+  }, 20);
 }

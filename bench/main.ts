@@ -1,7 +1,7 @@
 /** `npm run bench`: how long the work takes that a designer waits for, beside the figure it must keep to. */
 import { besideSpice } from './besideSpice.js';
 import { inTheBrowser } from '../e2e/browserBench.js';
-import { cornerSet, loopResponse, singlePoint, switchRanking } from './engine.js';
+import { cornerSet, floorPlan, loopResponse, singlePoint, switchRanking } from './engine.js';
 import { reference } from './reference.js';
 import { timingOf, type Timing } from './timing.js';
 import { besideSpiceInTime, longRun, transientVerdicts } from './transients.js';
@@ -25,6 +25,7 @@ line('15 corners with verdicts, single phase', cornerSet('Hull bus', 60), 60);
 line('15 corners with verdicts, four phases, two output banks', cornerSet('Echo core', 60), 60);
 line('ranking 500 MOSFETs, both positions, 12 loads', switchRanking(), 1000);
 line('exact loop of one corner, 400 frequencies', loopResponse(), 5);
+line('a floor plan proposed, single phase', floorPlan(), 300);
 line('5,000 periods in time, single phase', longRun('Hull bus', 7), 200);
 line('5,000 periods in time, four phases', longRun('Echo core', 5), 800);
 line('load step judged at every corner, single phase', transientVerdicts('Hull bus', 7), 500);

@@ -437,7 +437,8 @@ export {
   type Copper,
   type LoopGeometry,
   type NoiseNotes,
-} from './layout/boardNotes.js';
+  type PlanNotes,
+} from './api/boardNotes.js';
 export { netsOf, type Net } from './layout/nets.js';
 export {
   CONDUCTOR_K,
@@ -447,6 +448,28 @@ export {
   openLoopInductance,
   planeLoopInductance,
 } from './layout/conductorForms.js';
+export { planGround, type PlanGround, type PlanLoop, type PlanNet } from './floorplan/planGround.js';
+export { placementOrder, proposePlan, type PlacementStep } from './floorplan/proposal.js';
+export {
+  judgePlan,
+  type LaidLoop,
+  type JudgedPlan,
+  type JudgedRule,
+  type NodeCopper,
+  type RuleState,
+} from './floorplan/planRules.js';
+export { airLines } from './floorplan/airLines.js';
+export { wayWorking } from './floorplan/wayWorking.js';
+export {
+  around,
+  outlineBox,
+  padBox,
+  type Box,
+  type Placed,
+  type Placement,
+  type Point,
+} from './floorplan/placement.js';
+export type { Outline, Pad } from './floorplan/outline.js';
 export { leastSpacing, SPACING_COLUMNS, type SpacingColumn } from './layout/spacing.js';
 export { auxiliaryGround } from './auxiliary/auxiliaryGround.js';
 export {

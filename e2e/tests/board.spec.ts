@@ -90,7 +90,15 @@ test('the checklist of this stage is gone through, its states and notes are kept
   await page.reload();
   await view(page, 'Checklist').click();
   await expect(page.getByLabel('Note on line 1', { exact: true })).toHaveValue('seen on the first board');
-  for (const words of ['Hot loops', 'Conductors', 'Around the controller', 'Conducted noise', 'Checklist', 'Care']) {
+  for (const words of [
+    'Hot loops',
+    'Floor plan',
+    'Conductors',
+    'Around the controller',
+    'Conducted noise',
+    'Checklist',
+    'Care',
+  ]) {
     await view(page, words).click();
     await quiet(page);
     expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
@@ -126,4 +134,81 @@ test('conducted noise is held against a limit that is typed in; dithering takes 
   await expect.poll(wanted).toBeLessThan(before - 3);
   await limit.fill('150k 160\n30M 160');
   await expect(page.getByText(/^Below the limit by .* dB at the worst/)).toBeVisible();
+});
+
+const inductance = async (page: Page): Promise<number> => {
+  const figure = page.locator('dl.figures div').filter({ hasText: 'inductance' }).first().locator('dd');
+  const text = await figure.innerText();
+  return parseFloat(text) * (text.includes('p') ? 1 : 1e3);
+};
+
+test('the hull bus is laid by the proposal and improved by hand; what is moved is judged as it moves, kept, and stepped back', async ({
+  page,
+}) => {
+  await openStage(page, 'Hull bus', 'Board');
+  await view(page, 'Floor plan').click();
+  const plan = page.getByRole('group', { name: 'Floor plan' });
+  await expect(plan.locator('.part')).toHaveCount(15);
+  const rules = page.getByRole('table', { name: 'Rules of the plan' });
+  const says = page.getByRole('status').filter({ hasText: 'rules' });
+  await expect(says).toContainText('As proposed');
+  await expect(rules.locator('tr').filter({ hasText: 'feedback line passes' })).toContainText('holds');
+  const proposed = await inductance(page);
+  // Turned by hand the tab of the upper switch lies nearer: less inductance, and no rule broken by it.
+  const before = await says.innerText();
+  const upper = plan.getByRole('button', { name: /^high-side switch 1/ });
+  await upper.focus();
+  await page.keyboard.press(' ');
+  await expect.poll(() => inductance(page)).toBeLessThan(0.9 * proposed);
+  expect((await says.innerText()).split('.')[0]).toBe(before.split('.')[0]);
+  await expect(says).toContainText('Laid by you');
+  const better = await inductance(page);
+  await page.reload();
+  await view(page, 'Floor plan').click();
+  await expect.poll(() => inductance(page)).toBe(better);
+  // Dragged away, its loop grows while the pointer is still down, and the rule says so with the figure proposed.
+  const box = await upper.boundingBox();
+  if (!box) throw new Error('not drawn');
+  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x + 60, y + 40, { steps: 4 });
+  await expect(rules.locator('tr').filter({ hasText: /^broken.*The loop of/ })).toContainText('proposed');
+  await page.mouse.move(x + 90, y + 60, { steps: 4 });
+  await page.mouse.up();
+  expect(await inductance(page)).toBeGreaterThan(1.5 * better);
+  await page.getByRole('button', { name: 'Step back' }).click();
+  await expect.poll(() => inductance(page)).toBe(better);
+  await page.getByRole('button', { name: 'As proposed' }).click();
+  await expect.poll(() => inductance(page)).toBe(proposed);
+  await page.getByLabel('Under it', { exact: true }).selectOption('nothing');
+  await expect(rules).toContainText('No plane: the way back lies');
+  await expect.poll(() => inductance(page)).toBeGreaterThan(1.3 * proposed);
+});
+
+test('a bank moves as one where it is asked to; the plan is given away as SVG and PNG', async ({ page }) => {
+  await openStage(page, 'Hull bus', 'Board');
+  await view(page, 'Floor plan').click();
+  const part = (key: string) => page.locator(`[data-part="${key}"] .body`);
+  const across = async (key: string): Promise<number> => Number(await part(key).getAttribute('x'));
+  const [first, second] = [await across('outputCapacitor1.1'), await across('outputCapacitor1.2')];
+  await page.getByLabel('Move parts in parallel together').check();
+  await page.locator('[data-part="outputCapacitor1.1"]').focus();
+  await page.keyboard.press('ArrowLeft');
+  await expect.poll(() => across('outputCapacitor1.2')).toBeCloseTo(second - 0.5, 6);
+  expect(await across('outputCapacitor1.1')).toBeCloseTo(first - 0.5, 6);
+  const saved = async (kind: string): Promise<Buffer> => {
+    const downloading = page.waitForEvent('download');
+    await page.getByRole('button', { name: `Floor plan as ${kind}` }).click();
+    return readFileSync(await (await downloading).path());
+  };
+  const svg = (await saved('SVG')).toString();
+  expect(svg).toMatch(/^<svg /);
+  for (const words of ['HS1', 'Cin1.4', 'divider', '10 mm']) expect(svg).toContain(words);
+  // On its own it has the colours of the page: nothing is left to a style sheet.
+  expect(svg).not.toContain('class=');
+  expect(svg).toMatch(/stroke="rgb/);
+  const png = await saved('PNG');
+  expect(png.subarray(1, 4).toString()).toBe('PNG');
+  expect(png.length).toBeGreaterThan(5_000);
 });

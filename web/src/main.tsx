@@ -10,6 +10,7 @@ import './styles/ledger.css';
 import './styles/station.css';
 import './styles/charts.css';
 import './styles/schematic.css';
+import './styles/plan.css';
 import './styles/working.css';
 import './styles/shelf.css';
 import './styles/library.css';

@@ -1,6 +1,7 @@
 import { GROUND } from '../circuit/elements.js';
 import type { EvaluatedStage } from '../corners/evaluate.js';
 import { extremes, rms } from '../orbit/measures.js';
+import type { PeriodicSolution } from '../orbit/periodic.js';
 import { currentOf, nodeVoltage, type Signal } from '../orbit/signal.js';
 import { elementWords, nodeWords } from '../powerstage/elementWords.js';
 
@@ -26,6 +27,17 @@ const difference =
     return one.map((value, k) => value - (other[k] ?? 0));
   };
 
+/** The largest voltage between two nodes over a period, V. */
+function peakOf(solution: PeriodicSolution, a: string, b: string): number {
+  const signal = a === GROUND ? nodeVoltage(b) : b === GROUND ? nodeVoltage(a) : difference(a, b);
+  const { max, min } = extremes(solution, signal);
+  return Math.max(Math.abs(max), Math.abs(min));
+}
+
+/** The largest voltage between two nodes at any of some operating points, V. */
+export const peakBetween = (points: readonly { readonly solution: PeriodicSolution }[], a: string, b: string): number =>
+  Math.max(0, ...points.map(({ solution }) => peakOf(solution, a, b)));
+
 const GROUND_WORDS = 'ground';
 
 /**
@@ -42,10 +54,6 @@ export function netsOf({ corners }: EvaluatedStage): readonly Net[] {
     const { elements } = powerStage.circuit;
     const nodes = [...new Set(elements.flatMap(({ a, b }) => [a, b]))].filter((node) => node !== GROUND);
     const currents = elements.map(({ name, a, b }) => ({ name, a, b, current: rms(solution, currentOf(name)) }));
-    const peak = (signal: Signal): number => {
-      const { max, min } = extremes(solution, signal);
-      return Math.max(Math.abs(max), Math.abs(min));
-    };
     for (const node of [GROUND, ...nodes]) {
       const known = nets.get(node);
       let { current = 0, carrier = '', toGround = 0, apart = 0, furthest = '' } = known ?? {};
@@ -54,11 +62,10 @@ export function netsOf({ corners }: EvaluatedStage): readonly Net[] {
         current = one.current;
         carrier = elementWords(one.name).words;
       }
-      if (node !== GROUND) toGround = Math.max(toGround, peak(nodeVoltage(node)));
+      if (node !== GROUND) toGround = Math.max(toGround, peakOf(solution, node, GROUND));
       for (const other of [GROUND, ...nodes]) {
         if (other === node) continue;
-        const voltage =
-          other === GROUND ? toGround : peak(node === GROUND ? nodeVoltage(other) : difference(node, other));
+        const voltage = other === GROUND ? toGround : peakOf(solution, node, other);
         if (voltage <= apart) continue;
         apart = voltage;
         furthest = other === GROUND ? GROUND_WORDS : nodeWords(other);

@@ -38,6 +38,9 @@ const hullBus: StageInput = {
   parts: {
     inductor: {
       name: 'LX10-6R8',
+      length: 0.0102,
+      width: 0.0102,
+      height: 0.0047,
       inductance: 6.8e-6,
       resistance: 0.008,
       saturationCurrent: 16,
@@ -49,6 +52,9 @@ const hullBus: StageInput = {
     outputCapacitors: [
       {
         name: 'CK25-22',
+        length: 0.0032,
+        width: 0.0025,
+        height: 0.0025,
         kind: 'ceramic',
         capacitance: 22e-6,
         esr: 0.003,
@@ -65,6 +71,9 @@ const hullBus: StageInput = {
     inputCapacitors: [
       {
         name: 'CK50-10',
+        length: 0.0032,
+        width: 0.0025,
+        height: 0.0025,
         kind: 'ceramic',
         capacitance: 10e-6,
         esr: 0.004,
@@ -262,6 +271,9 @@ const echoCore: StageInput = {
     inputCapacitors: [
       {
         name: 'CK25-22',
+        length: 0.0032,
+        width: 0.0025,
+        height: 0.0025,
         kind: 'ceramic',
         capacitance: 22e-6,
         esr: 0.003,

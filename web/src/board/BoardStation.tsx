@@ -10,6 +10,7 @@ import { AroundView } from './AroundView';
 import { CareView } from './CareView';
 import { ChecklistView } from './ChecklistView';
 import { ConductorsView } from './ConductorsView';
+import { FloorPlanView } from './FloorPlanView';
 import { LoopsView } from './LoopsView';
 import { NoiseView } from './NoiseView';
 
@@ -26,6 +27,7 @@ export interface BoardFramed {
 
 const VIEWS = [
   { view: 'loops', words: 'Hot loops' },
+  { view: 'plan', words: 'Floor plan' },
   { view: 'conductors', words: 'Conductors' },
   { view: 'around', words: 'Around the controller' },
   { view: 'noise', words: 'Conducted noise' },
@@ -36,6 +38,7 @@ type View = (typeof VIEWS)[number]['view'];
 
 const SHOWN: Readonly<Record<View, (props: BoardFramed) => ReactNode>> = {
   loops: LoopsView,
+  plan: FloorPlanView,
   conductors: ConductorsView,
   around: AroundView,
   noise: NoiseView,

@@ -74,7 +74,7 @@ export function LoopsView({ stageId, asked, frame }: BoardFramed) {
           words="Under it"
           value={geometry.height === undefined ? 'nothing' : 'plane'}
           options={[
-            { value: 'plane', words: 'a whole plane' },
+            { value: 'plane', words: 'whole plane' },
             { value: 'nothing', words: 'no plane' },
           ]}
           onPick={(under) => put({ height: under === 'plane' ? (USUAL_LOOP.height ?? 0.2e-3) : undefined })}

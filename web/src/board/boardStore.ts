@@ -11,6 +11,7 @@ const FRESH: BoardNotes = {
   tolerances: {},
   checks: {},
   noise: { network: 'mains', limit: '', margin: 6, deviation: 0 },
+  plan: { placement: {}, plane: 0.2e-3 },
 };
 
 interface Board {

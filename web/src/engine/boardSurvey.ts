@@ -6,12 +6,16 @@ import {
   evaluateStage,
   layoutChecklist,
   netsOf,
+  planGround,
+  proposePlan,
   worstLoops,
   type AuxiliaryGround,
   type ChecklistLine,
   type ConductedNoise,
   type Net,
   type Network,
+  type Placement,
+  type PlanGround,
   type Sheet,
   type Stage,
   type WorstLoop,
@@ -28,6 +32,12 @@ export interface BoardNeeds {
   readonly leftOut: number;
 }
 
+/** What a floor plan is made from, and one that is proposed. */
+export interface FloorPlan {
+  readonly ground: PlanGround;
+  readonly proposal: Placement;
+}
+
 /** Questions of the board; undefined where the stage still lacks a part. */
 export const boardSurvey = {
   board(stage: Stage): BoardNeeds | undefined {
@@ -42,6 +52,12 @@ export const boardSurvey = {
       ground: auxiliaryGround(evaluated.value),
       leftOut: evaluated.value.corners.filter(({ result }) => result.kind !== 'solved').length,
     };
+  },
+  /** A floor plan of the stage, proposed; undefined where the stage lacks a part, or no corner has an operating point. */
+  floorPlan(stage: Stage): FloorPlan | undefined {
+    const evaluated = evaluateStage(stage);
+    const ground = evaluated.ok ? planGround(evaluated.value) : undefined;
+    return ground && { ground, proposal: proposePlan(ground) };
   },
   /** Conducted noise at a condition, or the words for why there is none. */
   conductedNoise(stage: Stage, network: Network, inputVoltage: number, outputCurrent: number): ConductedNoise | string {

@@ -137,6 +137,7 @@ export const survey = {
   critical: async (...asked: Parameters<Phases['critical']>) => (await phases()).critical(...asked),
   shedding: async (...asked: Parameters<Phases['shedding']>) => (await phases()).shedding(...asked),
   board: async (...asked: Parameters<Boards['board']>) => (await boards()).board(...asked),
+  floorPlan: async (...asked: Parameters<Boards['floorPlan']>) => (await boards()).floorPlan(...asked),
   conductedNoise: async (...asked: Parameters<Boards['conductedNoise']>) => (await boards()).conductedNoise(...asked),
   careSheet: async (...asked: Parameters<Boards['careSheet']>) => (await boards()).careSheet(...asked),
   chokeRecord: async (...asked: Parameters<Windings['chokeRecord']>) => (await windings()).chokeRecord(...asked),

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { placementSchema } from '../floorplan/placement.js';
 
 const size = z.number().positive();
 const loopGeometrySchema = z.strictObject({
@@ -31,6 +32,14 @@ const noiseSchema = z.strictObject({
 /** How conducted noise is measured and judged. @public */
 export type NoiseNotes = z.infer<typeof noiseSchema>;
 
+const planSchema = z.strictObject({
+  placement: placementSchema,
+  /** Height over a whole plane, m; absent where there is none. */
+  plane: size.optional(),
+});
+/** The floor plan as the designer laid it; empty while the proposal stands. @public */
+export type PlanNotes = z.infer<typeof planSchema>;
+
 const typedSchema = z.record(z.string(), z.record(z.string(), z.number()));
 
 /** What a designer says about the board of a stage. @public */
@@ -44,5 +53,6 @@ export const boardNotesSchema = z.strictObject({
   tolerances: typedSchema,
   checks: z.record(z.string(), checkSchema),
   noise: noiseSchema,
+  plan: planSchema.default({ placement: {}, plane: 0.2e-3 }),
 });
 export type BoardNotes = z.infer<typeof boardNotesSchema>;
