@@ -407,3 +407,41 @@ function aThird(stage: CompleteStage, condition: Parameters<typeof operatingPoin
   const found = operatingPoint(stage, condition);
   return found.kind === 'solved' ? 0.35 * found.point.switchingFrequency : NaN;
 }
+
+describe('one edge with the parasitics of its hot loop', () => {
+  const stage = stageFromDocument({
+    format: 'yundro-stage',
+    version: 1,
+    topology: 'buck',
+    deadTime: 20e-9,
+    switchingFrequency: 500e3,
+    targets: { inputVoltage: { min: 10, max: 14 }, outputVoltage: 3.3, outputCurrent: { min: 1, max: 8 } },
+    parts: {
+      inductor: { inductance: 2.2e-6, resistance: 0.005 },
+      outputCapacitors: [{ capacitance: 100e-6, esr: 0.003 }],
+      inputCapacitors: [{ capacitance: 22e-6, esr: 0.003, esl: 1e-9 }],
+      highSide: { onResistance: 0.01 },
+      lowSide: { onResistance: 0.008, outputCharge: 24e-9, outputChargeVoltage: 12, recoveryCharge: 15e-9 },
+    },
+  });
+  const file = join(folder, 'edge.json');
+  writeFileSync(file, JSON.stringify(stage.ok ? stage.value : {}));
+  const run = (...options: string[]): string =>
+    execFileSync(program, ['netlist', file, ...options], { encoding: 'utf8', stdio: 'pipe' });
+  test('rings as far as its loop lets it, at the point that is asked for', async () => {
+    const peaks = await Promise.all(
+      ['1e-9', '6e-9'].map(async (inductance) => {
+        const text = run('--vin', '14', '--iout', '8', '--loop-inductance', inductance, '--edge', 'highSide1');
+        expect(text).toContain(`l_loop in highSide1_p ${inductance.replace('e', '.000000000e')} IC=0`);
+        return (await runNetlist(text))('blocked');
+      }),
+    );
+    expect(peaks[0]).toBeGreaterThan(14);
+    expect(peaks[1]).toBeGreaterThan((peaks[0] ?? Infinity) + 1);
+  });
+  test('an edge that is not there, and one without its inductance, are refused with the way out', () => {
+    expect(() => run('--loop-inductance', '1e-9', '--edge', 'lowSide7')).toThrow(/name one of highSide1 as --edge/);
+    expect(() => run('--edge', 'highSide1')).toThrow(/add --loop-inductance/);
+    expect(() => run('--closed-loop', '--loop-inductance', '1e-9')).toThrow(/leave --closed-loop out/);
+  });
+});

@@ -243,6 +243,7 @@ export { pulseRatio } from './firstcut/pulseRatio.js';
 
 // In and out: netlists, responses as columns of text.
 export { spiceNetlist } from './netlist/spiceNetlist.js';
+export { edgeNetlist } from './netlist/edgeNetlist.js';
 export { closedLoopNetlist, type NetlistStep } from './netlist/closedLoopNetlist.js';
 export {
   readResponse,

@@ -6,6 +6,7 @@ import {
   softStartTime,
   trimmerLeast,
 } from '../src/auxiliary/auxiliaryForms.js';
+import { closedWayInductance, type Strip } from '../src/floorplan/stripInductance.js';
 import { CONDUCTOR_K, conductorWidth, foilResistance } from '../src/layout/conductorForms.js';
 import { leastSpacing, type SpacingColumn } from '../src/layout/spacing.js';
 import { resistivityAt } from '../src/magnetics/copper.js';
@@ -44,8 +45,34 @@ const oscillator = (k: number): number =>
   oscillatorFrequency.compute({ k, resistance: 10e3, capacitance: 1e-9, discharge: 0 });
 const RAMP = { capacitance: 12.5e-9, reference: 0.8, current: 5e-6 };
 
+/** A way round a rectangle. */
+const rectangle = (length: number, breadth: number, width: number): readonly Strip[] => {
+  const corners = [
+    { x: 0, y: 0 },
+    { x: length, y: 0 },
+    { x: length, y: breadth },
+    { x: 0, y: breadth },
+  ];
+  return corners.map((from, k) => ({ from, to: corners[(k + 1) % 4] ?? from, width }));
+};
+
 /** Published and derived figures of conductors, spacing, and the parts around a controller. */
 export const boardChecks: readonly OutsideCheck[] = [
+  ...(
+    [
+      [0.03, 0.02, 1e-3, 7.8149261e-8],
+      [0.01, 0.005, 0.5e-3, 1.99542887e-8],
+    ] as const
+  ).map(([length, breadth, width, expected]) =>
+    check(
+      'F. W. Grover, Inductance Calculations, ch. 8, rectangle: (μ₀/π){(a+b)ln(2ab/r) − a ln(a+d) − b ln(b+d) + 2d − 2(a+b)}, r = e^(−3/2) w; from memory',
+      `way of strips round ${String(1e3 * length)} by ${String(1e3 * breadth)} mm, ${String(1e3 * width)} mm wide`,
+      'H',
+      expected,
+      () => closedWayInductance(rectangle(length, breadth, width)),
+      1e-2,
+    ),
+  ),
   width('external', 1, 10, 0.00030038652),
   width('external', 3, 10, 0.0013670321),
   width('external', 10, 10, 0.0071943371),

@@ -25,6 +25,10 @@ test('the hot loop is drawn on the schematic, and its copper costs volts: withou
   await expect(says).toContainText(/rings at .* to about .*, at the most to .* 40\.0\DV/);
   await page.getByText('Working', { exact: true }).click();
   await expect(page.getByRole('heading', { name: 'Ringing frequency' })).toBeVisible();
+  const downloading = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Netlist of its edge' }).click();
+  const netlist = readFileSync(await (await downloading).path()).toString();
+  expect(netlist).toMatch(/^l_loop in highSide1_p \d\.\d+e-\d+ IC=0$/m);
   await page.getByLabel('Under it', { exact: true }).selectOption('nothing');
   await put(page, 'Length', '30 mm');
   await put(page, 'Breadth', '20 mm');

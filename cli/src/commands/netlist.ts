@@ -2,8 +2,11 @@ import {
   closedLoopNetlist,
   closeLoop,
   completeStage,
+  edgeNetlist,
   operatingPoint,
+  ROOM_TEMPERATURE,
   spiceNetlist,
+  worstLoops,
   type CompleteStage,
   type NetlistStep,
   type OperatingCondition,
@@ -51,9 +54,31 @@ function closed(
   return written.text;
 }
 
+/** The edge of a main switch, with the inductance of its hot loop: the first of the stage where none is named. */
+function edge(
+  complete: CompleteStage,
+  condition: OperatingCondition,
+  solved: SolvedPoint,
+  inductance: number,
+  device: string | undefined,
+): string {
+  const corner = {
+    inputVoltage: condition.inputVoltage,
+    outputCurrent: solved.point.outputCurrent,
+    temperature: condition.ambient ?? complete.stage.targets.ambientTemperature?.max ?? ROOM_TEMPERATURE,
+  };
+  const loops = worstLoops({ complete, corners: [{ corner, result: solved }] });
+  const loop = device === undefined ? loops[0] : loops.find(({ main }) => main === device);
+  if (!loop)
+    throw new CommandError(
+      `No hot loop is closed by ${device ?? 'a switch'}: ${loops.length === 0 ? 'at this point no current turns over' : `name one of ${loops.map(({ main }) => main ?? '').join(', ')} as --edge`}.`,
+    );
+  return valueOrSentence(edgeNetlist(complete.stage.name, solved, loop, inductance));
+}
+
 export const netlist: Command = {
   summary:
-    'plain SPICE netlist of the stage at one point  (--vin V, --iout A, --rload OHM or --pload W, --closed-loop and with it --step A, --slew A/s, --cycles N)',
+    'plain SPICE netlist of the stage at one point  (--vin V, --iout A, --rload OHM or --pload W, --closed-loop and with it --step A, --slew A/s, --cycles N; --loop-inductance H for one edge with the parasitics of its hot loop, --edge SWITCH which)',
   run: async (words) => {
     const { file, values } = commandLine(words, {
       ...CONDITION_OPTIONS,
@@ -61,6 +86,8 @@ export const netlist: Command = {
       step: { type: 'string' },
       slew: { type: 'string' },
       cycles: { type: 'string' },
+      'loop-inductance': { type: 'string' },
+      edge: { type: 'string' },
     });
     const stage = await stageFrom(file);
     const complete = valueOrSentence(completeStage(stage));
@@ -70,9 +97,16 @@ export const netlist: Command = {
     const step = stepFrom(values, complete, found);
     const loopClosed = values['closed-loop'] === true;
     if (step && !loopClosed) throw new CommandError('A step of the load is answered by the loop: add --closed-loop.');
+    const inductance = numberOption(values, 'loop-inductance', 'H', { above: 0, max: 1e-5 });
+    if (inductance !== undefined && loopClosed)
+      throw new CommandError('An edge is drawn open loop: leave --closed-loop out, or --loop-inductance.');
+    if (inductance === undefined && values['edge'] !== undefined)
+      throw new CommandError('An edge rings with the inductance of its loop: add --loop-inductance.');
     const text = loopClosed
       ? closed(complete, condition, found, step)
-      : spiceNetlist(stage.name, found, complete.inductor);
+      : inductance === undefined
+        ? spiceNetlist(stage.name, found, complete.inductor)
+        : edge(complete, condition, found, inductance, values['edge'] as string | undefined);
     return values['json'] === true ? jsonText({ netlist: text }) : text;
   },
 };

@@ -26,12 +26,14 @@ export interface HotLoop {
   readonly hops: readonly LoopHop[];
   /** A, the largest current that turns over. */
   readonly current: number;
+  /** A, the largest that each of its devices takes over as it closes. */
+  readonly closing: Readonly<Record<string, number>>;
   /** s from the clock of phase 1: when it does. */
   readonly instant: number;
   /** A, of the device that carries more. */
   readonly rms: number;
-  /** V, the most that a device of it blocks after the current has left it. */
-  readonly blocked: number;
+  /** V, the most that each of its devices blocks after the current has left it. */
+  readonly blocking: Readonly<Record<string, number>>;
 }
 
 /** A circuit in its periodic steady state. */
@@ -139,14 +141,16 @@ export function hotLoops({ powerStage, solution }: Switching): readonly HotLoop[
     const devices = [switchAt(x).name, switchAt(y).name].sort() as [string, string];
     const key = loopKey({ devices, hops });
     const known = found.get(key);
+    const [opens, closes] = [switchAt(x).name, switchAt(y).name];
     const blocked = Math.abs(valueAt(after.equations.voltage.get(x.name), after.initial));
     found.set(key, {
       devices,
       hops,
       current: Math.max(current, known?.current ?? 0),
+      closing: { ...known?.closing, [closes]: Math.max(current, known?.closing[closes] ?? 0) },
       instant: known && known.current >= current ? known.instant : after.start,
       rms: Math.max(...devices.map((name) => rms(solution, currentOf(name)))),
-      blocked: Math.max(blocked, known?.blocked ?? 0),
+      blocking: { ...known?.blocking, [opens]: Math.max(blocked, known?.blocking[opens] ?? 0) },
     });
   };
 

@@ -10,10 +10,26 @@ export interface RingingLoop {
   readonly capacitance: number;
   /** V */
   readonly blocked: number;
-  /** s, of the edge. */
+  /** s, of the edge: the current comes and the voltage falls in as long. */
   readonly edge: number;
-  /** A, that the loop carries over and above at the start: the peak of a diode's recovery. */
+  /** A, that turns over. */
+  readonly current: number;
+  /** C, that the diode which is turned off gives back. */
+  readonly recoveryCharge: number;
+}
+
+/** The edge as the switch makes it: how it takes the current over, and what stands when the other device lets go. @public */
+export interface Takeover {
+  /** A/s: as the gate lets the current rise, I/t_e, or as the inductance does, V/L. */
+  readonly rate: number;
+  /** A over what turns over, at the peak of the recovery: of a triangle, √(2 Q_rr di/dt). Common practice. */
   readonly surplus: number;
+  /** V that drives the loop until then: L di/dt, the rest of the voltage still standing on the switch. */
+  readonly held: number;
+  /** s from the start until the other device lets go. */
+  readonly time: number;
+  /** s from then until nothing stands on the switch any more. */
+  readonly rest: number;
 }
 
 /** @public */
@@ -24,32 +40,72 @@ export interface Ringing {
   readonly overshoot: number;
   /**
    * V, the most that edges of this length can make of it: how ramp and recovery fall together is not known to a fraction of a ring. Without
-   * damping, V min(1, 2/(ω₀ t_e)) + I Z₀.
+   * damping, u₁ + (V − u₁) min(1, 2/(ω₀ t)) + I Z₀, u₁ held before the release and t the rest of the edge.
    */
   readonly most: number;
   /** Share of a ring that is left after each period. */
   readonly kept: number;
 }
 
+/** How the switch that closes takes the current of a loop over. @public */
+export function takeoverOf({
+  inductance,
+  blocked,
+  edge,
+  current,
+  recoveryCharge,
+}: Omit<RingingLoop, 'resistance' | 'capacitance'>): Takeover {
+  const rate = Math.min(current / edge, blocked / inductance);
+  const surplus = Math.sqrt(2 * recoveryCharge * rate);
+  const held = Math.min(blocked, inductance * rate);
+  return { rate, surplus, held, time: (current + surplus) / rate, rest: edge * Math.max(0, 1 - held / blocked) };
+}
+
+/**
+ * Transit time, s, of a junction whose charge dQ/dt = i − Q/τ (the diode of SPICE) is gone at the peak of the recovery when the current falls at
+ * the rate of a takeover: from Q(0) = τ I, Q(T) = 0 gives τ (1 − e^(−T/τ)) = I_r/(di/dt). 0 where nothing recovers.
+ *
+ * @public
+ */
+export function transitTime({ rate, surplus, time }: Takeover): number {
+  const asked = surplus / rate;
+  if (asked === 0) return 0;
+  // The left side rises with τ from 0 to T.
+  let [least, most] = [asked, 2 * asked];
+  const left = (transit: number): number => transit * -Math.expm1(-time / transit);
+  while (left(most) < asked) most *= 2;
+  for (let k = 0; k < 60; k += 1) {
+    const middle = (least + most) / 2;
+    if (left(middle) < asked) least = middle;
+    else most = middle;
+  }
+  return most;
+}
+
 /** Instants of a ring that are looked at. */
 const INSTANTS = 720;
 
 /**
- * What a loop rings with after an edge: a series circuit of its inductance, its resistance and the capacitance of the device that blocks, driven
- * by a ramp to the blocked voltage, with a surplus of current at the start. Linear response, from the integral of the step response of the
- * second-order circuit (K. Ogata, Modern Control Engineering, ch. 5), S(t) = t − 2ζ/ω₀ + e^(−σt)(2ζ/ω₀ cos ω_d t + (σ² − ω_d²)/(ω₀² ω_d)
- * sin ω_d t), taken twice: v(t) = V (S(t) − S(t − t_e))/t_e + I Z₀ (ω₀/ω_d) e^(−σt) sin ω_d t.
+ * What a loop rings with after an edge: a series circuit of its inductance, its resistance and the capacitance of the device that blocks, from the
+ * instant at which that device lets go: driven by what stood on the loop until then and by a ramp to the blocked voltage, with a surplus of
+ * current at the start. Linear response of the second-order circuit (K. Ogata, Modern Control Engineering, ch. 5): step
+ * H(t) = 1 − e^(−σt)(cos ω_d t + σ/ω_d sin ω_d t), its integral S(t) = t − 2ζ/ω₀ + e^(−σt)(2ζ/ω₀ cos ω_d t + (σ² − ω_d²)/(ω₀² ω_d) sin ω_d t);
+ * v(t) = u₁ H(t) + (V − u₁)(S(t) − S(t − t_r))/t_r + I Z₀ (ω₀/ω_d) e^(−σt) sin ω_d t.
  *
  * @returns no overshoot where the resistance damps it critically or more.
  * @public
  */
-export function ringingOf({ inductance, resistance, capacitance, blocked, edge, surplus }: RingingLoop): Ringing {
+export function ringingOf(loop: RingingLoop): Ringing {
+  const { inductance, resistance, capacitance, blocked } = loop;
+  const { surplus, held, rest } = takeoverOf(loop);
   const frequency = ringingFrequency.compute({ inductance, capacitance });
   const natural = 2 * Math.PI * frequency;
   const decay = resistance / (2 * inductance);
   if (decay >= natural) return { frequency, overshoot: 0, most: 0, kept: 0 };
   const damped = Math.sqrt(natural ** 2 - decay ** 2);
   const period = (2 * Math.PI) / damped;
+  const step = (t: number): number =>
+    1 - Math.exp(-decay * t) * (Math.cos(damped * t) + (decay / damped) * Math.sin(damped * t));
   const integral = (t: number): number => {
     if (t <= 0) return 0;
     const lag = (2 * decay) / natural ** 2;
@@ -59,15 +115,16 @@ export function ringingOf({ inductance, resistance, capacitance, blocked, edge, 
   const impedance = Math.sqrt(inductance / capacitance);
   let most = 0;
   for (let k = 0; k <= INSTANTS; k += 1) {
-    const t = (k / INSTANTS) * (edge + period);
-    const ramp = (blocked * (integral(t) - integral(t - edge))) / edge;
+    const t = (k / INSTANTS) * (rest + period);
+    // With no rest of the edge all of the voltage stands at once, and `held` is the whole of it.
+    const ramp = rest > 0 ? ((blocked - held) * (integral(t) - integral(t - rest))) / rest : 0;
     const flung = surplus * impedance * (natural / damped) * Math.exp(-decay * t) * Math.sin(damped * t);
-    most = Math.max(most, ramp + flung);
+    most = Math.max(most, held * step(t) + ramp + flung);
   }
   return {
     frequency,
     overshoot: Math.max(0, most - blocked),
-    most: blocked * Math.min(1, 2 / (natural * edge)) + surplus * impedance,
+    most: held + (blocked - held) * Math.min(1, 2 / (natural * rest)) + surplus * impedance,
     kept: Math.exp(-decay * period),
   };
 }

@@ -16,9 +16,13 @@ export interface WorstLoop extends HotLoop {
   readonly edgeStated: boolean;
   /** A/s */
   readonly rate: number;
+  /** The switch that closes; undefined where the loop joins no leg. */
+  readonly main: string | undefined;
+  /** V on the device that blocks when it does; the most on either where the loop joins no leg. */
+  readonly blocked: number;
   /** What rings in it but for the inductance of its copper; undefined where the record of the blocking device states no capacitance. */
   readonly rings:
-    | (Omit<RingingLoop, 'inductance' | 'surplus'> & {
+    | (Omit<RingingLoop, 'inductance' | 'recoveryCharge'> & {
         /** C, that the diode which is turned off gives back; undefined where its record does not say: it is left out then. */
         readonly recoveryCharge: number | undefined;
       })
@@ -31,18 +35,13 @@ export interface WorstLoop extends HotLoop {
 const FAST_EDGE = 2e-9;
 
 /**
- * What a loop rings with when its copper has an inductance, H. The peak of the recovery is that of a triangle, √(2 Q_rr di/dt), common practice; its
- * rate is that of the edge, or what the inductance lets through, V/L.
+ * What a loop rings with when its copper has an inductance, H.
  *
  * @returns undefined where the record of the device that blocks states no capacitance.
  * @public
  */
-export function ringingWith({ rings, rate }: WorstLoop, inductance: number): Ringing | undefined {
-  if (!rings) return undefined;
-  const { recoveryCharge, ...loop } = rings;
-  const surplus = Math.sqrt(2 * (recoveryCharge ?? 0) * Math.min(rate, loop.blocked / inductance));
-  return ringingOf({ ...loop, inductance, surplus });
-}
+export const ringingWith = ({ rings }: WorstLoop, inductance: number): Ringing | undefined =>
+  rings && ringingOf({ ...rings, recoveryCharge: rings.recoveryCharge ?? 0, inductance });
 
 /** The leg whose devices a loop joins. */
 function legOf({ legs }: CompleteStage, { elements }: PowerStage, { devices }: HotLoop): Leg | undefined {
@@ -52,7 +51,7 @@ function legOf({ legs }: CompleteStage, { elements }: PowerStage, { devices }: H
 }
 
 /** Resistance of a loop while it rings: the main switch, which has just closed, and what the capacitors have in series. */
-function resistanceOf({ circuit, elements: { positions } }: PowerStage, { devices, hops }: HotLoop, leg: Leg): number {
+function resistanceOf({ circuit }: PowerStage, { hops }: HotLoop, main: string | undefined): number {
   const named = new Map(circuit.elements.map((e) => [e.name, e]));
   const ofElement = (name: string): number => {
     const e = named.get(name);
@@ -71,8 +70,7 @@ function resistanceOf({ circuit, elements: { positions } }: PowerStage, { device
   };
   // Of parts side by side the one with the least takes most of a ring.
   const hopOf = (names: readonly string[]): number => Math.min(...names.map(ofElement));
-  const main = positions[leg.mainPlace]?.find(({ device }) => devices.includes(device))?.device ?? '';
-  return ofElement(main) + hops.reduce((sum, { elements }) => sum + hopOf(elements), 0);
+  return ofElement(main ?? '') + hops.reduce((sum, { elements }) => sum + hopOf(elements), 0);
 }
 
 /**
@@ -81,7 +79,7 @@ function resistanceOf({ circuit, elements: { positions } }: PowerStage, { device
  *
  * @public
  */
-export function worstLoops({ complete, corners }: EvaluatedStage): readonly WorstLoop[] {
+export function worstLoops({ complete, corners }: Pick<EvaluatedStage, 'complete' | 'corners'>): readonly WorstLoop[] {
   const found = new Map<string, WorstLoop>();
   for (const { corner, result } of corners) {
     if (result.kind !== 'solved') continue;
@@ -89,11 +87,20 @@ export function worstLoops({ complete, corners }: EvaluatedStage): readonly Wors
       const key = loopKey(loop);
       const known = found.get(key);
       const leg = legOf(complete, result.powerStage, loop);
+      const main =
+        leg &&
+        result.powerStage.elements.positions[leg.mainPlace]?.find(({ device }) => loop.devices.includes(device))
+          ?.device;
       const times = leg && edgeTimes(leg.main, complete.stage.control.gateDriver);
       const edge = times?.fall ?? FAST_EDGE;
       const worst = !known || loop.current > known.current;
       const current = Math.max(loop.current, known?.current ?? 0);
-      const blocked = Math.max(loop.blocked, known?.blocked ?? 0);
+      const most = (of: 'closing' | 'blocking'): Readonly<Record<string, number>> =>
+        Object.fromEntries(loop.devices.map((name) => [name, Math.max(loop[of][name] ?? 0, known?.[of][name] ?? 0)]));
+      const [closing, blocking] = [most('closing'), most('blocking')];
+      const rectifier = main === undefined ? undefined : loop.devices.find((name) => name !== main);
+      const blocked =
+        (rectifier === undefined ? undefined : blocking[rectifier]) || Math.max(...Object.values(blocking));
       const rate = current / edge;
       // What blocks after the edge that is made: the rectifier, when the main switch turns on.
       const charge =
@@ -106,20 +113,25 @@ export function worstLoops({ complete, corners }: EvaluatedStage): readonly Wors
       found.set(key, {
         ...(worst ? loop : known),
         current,
+        closing,
+        blocking,
         rms: Math.max(loop.rms, known?.rms ?? 0),
         blocked,
         corner: worst ? corner : known.corner,
         edge,
         edgeStated: times !== undefined,
         rate,
+        main,
         rings:
           capacitance === undefined || !leg
             ? undefined
             : {
-                resistance: resistanceOf(result.powerStage, loop, leg),
+                resistance: resistanceOf(result.powerStage, loop, main),
                 capacitance,
                 blocked,
                 edge,
+                // It rings as the main switch closes; where that is never seen, as if it took all of it.
+                current: (main === undefined ? undefined : closing[main]) ?? current,
                 recoveryCharge: part?.recoveryCharge,
               },
         rating:

@@ -12,12 +12,15 @@ export const AMPLIFIER_GAIN = 1e7;
 /**
  * An element as lines of SPICE, with the state it starts in. The series inductance of a capacitor has a resistor of L/t beside it, t
  * being the time of a switching edge: no stepped current makes more of it than the edge would, L ΔI/t.
+ *
+ * @param transitTimes of junctions that give charge back, s, by the names of their diodes.
  */
 export function elementLines(
   e: Element,
   capacitorVoltage: (name: string) => number,
   inductorCurrent: (name: string) => number,
   saturating: ReadonlyMap<string, SaturatingInductor> = new Map(),
+  transitTimes: ReadonlyMap<string, number> = new Map(),
 ): readonly string[] {
   const { name, a, b } = e;
   switch (e.kind) {
@@ -52,14 +55,16 @@ export function elementLines(
         `s_${name} ${a} ${b} g_${name} 0 m_${name}`,
         `.model m_${name} SW(VT=0.5 VH=0 RON=${number(Math.max(e.onResistance, LEAST))} ROFF=${number(OPEN)})`,
       ];
-    case 'diode':
+    case 'diode': {
+      const transit = transitTimes.get(name) ?? 0;
       return [
         `r_${name} ${a} ${name}_r ${number(Math.max(e.dynamicResistance, LEAST))}`,
         `v_${name} ${name}_r ${name}_v DC ${number(e.forwardVoltage)}`,
         `d_${name} ${name}_v ${b} m_${name}`,
         // An almost ideal junction: a few millivolts at any current.
-        `.model m_${name} D(IS=1e-12 N=0.005)`,
+        `.model m_${name} D(IS=1e-12 N=0.005${transit > 0 ? ` TT=${number(transit)}` : ''})`,
       ];
+    }
     case 'transconductor':
       return [`g_${name} ${a} ${b} ${e.plus} ${e.minus} ${number(e.transconductance)}`];
     case 'currentSense':

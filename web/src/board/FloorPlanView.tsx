@@ -23,6 +23,7 @@ import { FormView } from '../stage/FormView';
 import { useWorkedStage } from '../stage/useCorner';
 import type { BoardFramed } from './BoardStation';
 import { useBoard } from './boardStore';
+import { EdgeNetlist } from './EdgeNetlist';
 import { PlanDrawing } from './PlanDrawing';
 
 const HEIGHT = [0.02e-3, 20e-3] as const;
@@ -262,6 +263,7 @@ function Loops({ judged, plane }: { readonly judged: JudgedPlan; readonly plane:
               <dd>{peak === undefined ? 'not stated' : formatQuantity(peak.most, 'V', 3)}</dd>
             </div>
           </dl>
+          <EdgeNetlist loop={loop.worst} inductance={inductance} />
           <details>
             <summary className="small">Working of its inductance</summary>
             {wayWorking(way, plane).map((form, k) => (

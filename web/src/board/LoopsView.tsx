@@ -19,6 +19,7 @@ import { elementValue } from '../stage/elementValue';
 import { FormView } from '../stage/FormView';
 import { useLookedAt } from '../stage/useCorner';
 import type { BoardFramed } from './BoardStation';
+import { EdgeNetlist } from './EdgeNetlist';
 import { USUAL_LOOP, useBoard } from './boardStore';
 import { areaChart, inductanceOf, loopForm } from './loopCharts';
 
@@ -165,6 +166,7 @@ function Ringing({ loop, geometry }: { readonly loop: WorstLoop; readonly geomet
         {formatQuantity(inductance, 'H', 2)} as laid out{ringingSentence(loop, ringingWith(loop, inductance))}
       </p>
       {chart && <CurveChart words="Peak voltage at the most, against the area of the loop" {...chart} />}
+      <EdgeNetlist key={loopKey(loop)} loop={loop} inductance={inductance} />
       <details>
         <summary>Working</summary>
         <FormView form={loopForm(geometry)} />

@@ -7,14 +7,17 @@ const LOOP: WorstLoop = {
   devices: ['highSide1', 'lowSide1'],
   hops: [{ from: 'in', to: '0', elements: ['inputCapacitor1'] }],
   current: 10,
+  closing: { highSide1: 8, lowSide1: 10 },
+  main: 'highSide1',
   instant: 0,
   rms: 6,
+  blocking: { highSide1: 24.8, lowSide1: 24 },
   blocked: 24,
   corner: { inputVoltage: 24, outputCurrent: 8, temperature: 25 },
   edge: 4e-9,
   edgeStated: true,
   rate: 2.5e9,
-  rings: { resistance: 0.02, capacitance: 400e-12, blocked: 24, edge: 4e-9, recoveryCharge: 15e-9 },
+  rings: { resistance: 0.02, capacitance: 400e-12, blocked: 24, edge: 4e-9, current: 8, recoveryCharge: 15e-9 },
   rating: 40,
 };
 

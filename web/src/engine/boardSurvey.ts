@@ -3,8 +3,10 @@ import {
   careSheet,
   completeStage,
   conductedNoise,
+  edgeNetlist,
   evaluateStage,
   layoutChecklist,
+  loopKey,
   netsOf,
   planGround,
   proposePlan,
@@ -58,6 +60,18 @@ export const boardSurvey = {
     const evaluated = evaluateStage(stage);
     const ground = evaluated.ok ? planGround(evaluated.value) : undefined;
     return ground && { ground, proposal: proposePlan(ground) };
+  },
+  /** The edge of a hot loop at its worst corner as a netlist, or the words for why there is none. */
+  edgeNetlist(stage: Stage, key: string, inductance: number): { readonly text: string } | string {
+    const evaluated = evaluateStage(stage);
+    if (!evaluated.ok) return 'the stage still lacks a part';
+    const { complete, corners } = evaluated.value;
+    const worst = worstLoops(evaluated.value).find((loop) => loopKey(loop) === key);
+    const at = corners.find(({ corner }) => corner === worst?.corner);
+    if (at?.result.kind !== 'solved') return 'the loop has no operating point';
+    const loop = worstLoops({ complete, corners: [at] }).find((one) => loopKey(one) === key);
+    const text = loop && edgeNetlist(stage.name, at.result, loop, inductance);
+    return text?.ok === true ? { text: text.value } : 'the records do not say what it rings with';
   },
   /** Conducted noise at a condition, or the words for why there is none. */
   conductedNoise(stage: Stage, network: Network, inputVoltage: number, outputCurrent: number): ConductedNoise | string {
