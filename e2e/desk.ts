@@ -18,7 +18,7 @@ interface Desk {
 
 const root = join(import.meta.dirname, '..');
 
-const TABLES = ['projects', 'stages', 'parts', 'bench_runs'] as const;
+const TABLES = ['projects', 'stages', 'parts', 'bench_runs', 'board_notes'] as const;
 
 /** Keep what the tables hold, and give the way back to it. Stages come back under new names: the server remembers the old ones. */
 async function resettable(url: string): Promise<() => Promise<void>> {

@@ -313,7 +313,7 @@ describe('the demo with a database of its own', () => {
     expect(first.output()).toContain('The database server is running again.');
 
     const written = await npm('backup', archive);
-    expect(written.output).toContain('read again: bench_runs, parts, projects, stages.');
+    expect(written.output).toContain('read again: bench_runs, board_notes, parts, projects, stages.');
     const refused = await npm('restore', archive);
     expect([refused.code, refused.output]).toEqual([1, expect.stringContaining('Yundro is running in this folder')]);
     first.interrupt();

@@ -433,6 +433,12 @@ export { ringingWith, worstLoops, type WorstLoop } from './layout/worstLoops.js'
 export { layoutChecklist, viaBarrel, viaCurrent, BOARD, type ChecklistLine } from './layout/checklist.js';
 export {
   boardNotesSchema,
+  boardRowSchema,
+  keptBoardSchema,
+  mergedBoard,
+  saveBoardSchema,
+  type BoardRow,
+  type KeptBoard,
   type BoardNotes,
   type Check,
   type Copper,

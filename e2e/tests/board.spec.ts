@@ -216,3 +216,36 @@ test('a bank moves as one where it is asked to; the plan is given away as SVG an
   expect(png.subarray(1, 4).toString()).toBe('PNG');
   expect(png.length).toBeGreaterThan(5_000);
 });
+
+test('notes on the board are kept with the stage: another browser has them, and what is typed while the server is away comes after', async ({
+  page,
+  browser,
+}) => {
+  await openStage(page, 'Logger logic', 'Board');
+  await view(page, 'Checklist').click();
+  const saved = page.waitForResponse(
+    (response) => response.url().endsWith('/board') && response.request().method() === 'PUT',
+  );
+  await page.getByLabel('Note on line 1', { exact: true }).fill('closed by two capacitors');
+  expect((await saved).status()).toBe(200);
+  const elsewhere = await (await browser.newContext()).newPage();
+  await elsewhere.goto(page.url());
+  await view(elsewhere, 'Checklist').click();
+  await expect(elsewhere.getByLabel('Note on line 1', { exact: true })).toHaveValue('closed by two capacitors');
+  // Both write, the first without a server at first; each line of both is there in the end.
+  await page.route('**/board', (route) => route.abort());
+  await page.getByLabel('Note on line 2', { exact: true }).fill('from the first');
+  await expect(page.getByText(/notes are in this browser until/)).toBeVisible();
+  await elsewhere.getByLabel('Note on line 3', { exact: true }).fill('from the second');
+  await elsewhere.waitForResponse((response) => response.request().method() === 'PUT' && response.ok());
+  const joined = page.waitForResponse((response) => response.request().method() === 'PUT' && response.ok(), {
+    timeout: 20_000,
+  });
+  await page.unroute('**/board');
+  await joined;
+  await expect(page.getByLabel('Note on line 3', { exact: true })).toHaveValue('from the second');
+  await elsewhere.reload();
+  await view(elsewhere, 'Checklist').click();
+  await expect(elsewhere.getByLabel('Note on line 2', { exact: true })).toHaveValue('from the first');
+  await elsewhere.context().close();
+});

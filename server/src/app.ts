@@ -9,11 +9,13 @@ import { healthSchema, RUN_TEXT_LIMIT, STAGE_TEXT_LIMIT, stageJsonSchema } from 
 import { answer } from './answers.js';
 import type { Bench } from './bench/bench.js';
 import { BenchStore } from './bench/benchStore.js';
+import { BoardStore } from './boardStore.js';
 import { ApiError, CATALOGUE, type ProblemType } from './catalogue.js';
 import { isReachable, saysDiskFull, saysUnreachable, type Database } from './database.js';
 import { hostCheck, sameOrigin } from './guards.js';
 import { PartStore } from './partStore.js';
 import { benchRoutes } from './routes/bench.js';
+import { boardRoutes } from './routes/board.js';
 import { partRoutes } from './routes/parts.js';
 import { projectRoutes } from './routes/projects.js';
 import { stageRoutes } from './routes/stages.js';
@@ -86,7 +88,9 @@ export function createApp({ database, logger, summaries, bench, allowedHosts = [
     response.json(stageJsonSchema());
   });
   api.use('/projects', projectRoutes(store, summaries));
-  api.use('/stages', stageRoutes(store));
+  const boards = new BoardStore(database);
+  api.use('/stages', stageRoutes(store, boards));
+  api.use(boardRoutes(boards, store));
   api.use(benchRoutes(new BenchStore(database), bench, store));
   api.use('/parts', partRoutes(new PartStore(database)));
   api.use((request) => {

@@ -1,3 +1,4 @@
+import { BoardStore } from './boardStore.js';
 import { and, asc, eq, isNull, sql } from 'drizzle-orm';
 import { problemsSentence, stageFromDocument, type Stage, type StageRecord, type StageRow } from '@yundro/core';
 import { ApiError } from './catalogue.js';
@@ -60,13 +61,23 @@ export class StageStore {
       .where(and(eq(stages.id, id), eq(stages.revision, revision)));
   }
 
-  async createProject(name: string, documents: readonly unknown[] = []): Promise<string> {
+  /** @param originals the stages that the documents are copies of: what is kept about their boards is copied too. */
+  async createProject(
+    name: string,
+    documents: readonly unknown[] = [],
+    originals: readonly string[] = [],
+  ): Promise<string> {
     return inTransaction(this.database, async (tx) => {
       const [made] = await tx.insert(projects).values({ name }).returning({ id: projects.id });
       if (!made) throw new Error('The new project was not returned.');
       // One by one, so that the order of creation is the order of the shelf.
-      for (const document of documents) {
-        await tx.insert(stages).values({ projectId: made.id, document, createdAt: sql`clock_timestamp()` });
+      for (const [k, document] of documents.entries()) {
+        const [stage] = await tx
+          .insert(stages)
+          .values({ projectId: made.id, document, createdAt: sql`clock_timestamp()` })
+          .returning({ id: stages.id });
+        const original = originals[k];
+        if (stage && original !== undefined) await new BoardStore(tx).copy(original, stage.id);
       }
       return made.id;
     });
@@ -97,6 +108,7 @@ export class StageStore {
     return this.createProject(
       `${project.name} copy`.slice(0, 120),
       project.stages.map(({ document }) => document),
+      project.stages.map((stage) => stage.id),
     );
   }
 

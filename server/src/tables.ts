@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { index, integer, jsonb, pgTable, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
-import type { BenchRun, LibraryPart, PartKind, StageRow } from '@yundro/core';
+import type { BenchRun, BoardNotes, LibraryPart, PartKind, StageRow } from '@yundro/core';
 
 /** Deleted rows stay, marked, so that a deletion can be undone. */
 const kept = { deletedAt: timestamp('deleted_at', { withTimezone: true }) };
@@ -58,6 +58,17 @@ export const stages = pgTable(
   },
   (table) => [index('stages_by_project').on(table.projectId)],
 );
+
+/** What the designer says about the board of a stage: its review, its floor plan, the parts around its controller. */
+export const boardNotes = pgTable('board_notes', {
+  stageId: uuid('stage_id')
+    .primaryKey()
+    .references(() => stages.id),
+  /** Checked by the core's schema on the way in. */
+  document: jsonb('document').$type<BoardNotes>().notNull(),
+  /** Counts up with every save; a save names the one it began from. */
+  revision: integer('revision').notNull().default(1),
+});
 
 /** What was measured on boards of a stage. */
 export const benchRuns = pgTable(

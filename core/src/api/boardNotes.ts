@@ -56,3 +56,41 @@ export const boardNotesSchema = z.strictObject({
   plan: planSchema.default({ placement: {}, plane: 0.2e-3 }),
 });
 export type BoardNotes = z.infer<typeof boardNotesSchema>;
+
+/** What is kept about the board of a stage; a revision of 0 where nothing is yet. */
+export const boardRowSchema = z.strictObject({
+  revision: z.int().min(0),
+  notes: boardNotesSchema.nullable(),
+});
+/** @public */
+export type BoardRow = z.infer<typeof boardRowSchema>;
+
+/** The notes of a board as a page has them, and whether something was typed that the server does not have yet. */
+export const keptBoardSchema = boardRowSchema.extend({ notes: boardNotesSchema, unsaved: z.boolean() });
+/** @public */
+export type KeptBoard = z.infer<typeof keptBoardSchema>;
+
+/** What a save of the board of a stage sends: the revision it began from. */
+export const saveBoardSchema = z.strictObject({ revision: z.int().min(0), notes: boardNotesSchema });
+
+/**
+ * Notes of one board from two windows as one: line by line, by their keys, the own where both have one. So nothing typed in either is lost but
+ * for an older word on the same line.
+ *
+ * @public
+ */
+export function mergedBoard(stored: BoardNotes, own: BoardNotes): BoardNotes {
+  const each = <T>(a: Readonly<Record<string, T>>, b: Readonly<Record<string, T>>): Record<string, T> => ({
+    ...a,
+    ...b,
+  });
+  return {
+    ...stored,
+    ...own,
+    geometry: each(stored.geometry, own.geometry),
+    values: each(stored.values, own.values),
+    tolerances: each(stored.tolerances, own.tolerances),
+    checks: each(stored.checks, own.checks),
+    plan: Object.keys(own.plan.placement).length > 0 ? own.plan : stored.plan,
+  };
+}

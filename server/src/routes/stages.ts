@@ -1,10 +1,11 @@
 import { Router } from 'express';
 import { saveStageSchema, stageRecordSchema } from '@yundro/core';
 import { answer, bodyOf, idOf } from '../answers.js';
+import type { BoardStore } from '../boardStore.js';
 import type { StageStore } from '../stageStore.js';
 
 /** /api/stages: one stage at a time. */
-export function stageRoutes(store: StageStore): Router {
+export function stageRoutes(store: StageStore, boards: BoardStore): Router {
   const router = Router();
   router.get('/:id', async (request, response) => {
     answer(response, stageRecordSchema, await store.stage(idOf(request)));
@@ -29,9 +30,11 @@ export function stageRoutes(store: StageStore): Router {
     response.status(204).end();
   });
   router.post('/:id/duplicate', async (request, response) => {
-    const { document, projectId } = await store.stage(idOf(request));
+    const { id, document, projectId } = await store.stage(idOf(request));
     const copy = { ...document, name: `${document.name} copy`.slice(0, 120) };
-    answer(response, stageRecordSchema, await store.createStage(projectId, copy), 201);
+    const made = await store.createStage(projectId, copy);
+    await boards.copy(id, made.id);
+    answer(response, stageRecordSchema, made, 201);
   });
   return router;
 }

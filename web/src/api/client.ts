@@ -2,6 +2,7 @@ import {
   apiProblemSchema,
   benchRunRowSchema,
   benchRunsSchema,
+  boardRowSchema,
   conflictSchema,
   libraryPartsSchema,
   shelfSchema,
@@ -11,6 +12,8 @@ import {
   type ApiProblem,
   type BenchRun,
   type BenchRunRow,
+  type BoardNotes,
+  type BoardRow,
   type Instruments,
   type LibraryPart,
   type PartKind,
@@ -107,6 +110,10 @@ export const api = {
     ((await request('POST', `/parts/imports/${id}/finish`, {})) as { taken: number }).taken,
   giveUpImport: (id: string) => request('DELETE', `/parts/imports/${id}`),
   deletePart: (id: string) => request('DELETE', `/parts/${id}`),
+  board: async (stageId: string): Promise<BoardRow> =>
+    boardRowSchema.parse(await request('GET', `/stages/${stageId}/board`)),
+  saveBoard: async (stageId: string, revision: number, notes: BoardNotes): Promise<BoardRow> =>
+    boardRowSchema.parse(await request('PUT', `/stages/${stageId}/board`, { revision, notes })),
   runs: async (stageId: string): Promise<readonly BenchRunRow[]> =>
     benchRunsSchema.parse(await request('GET', `/stages/${stageId}/runs`)).runs,
   run: async (id: string): Promise<BenchRunRow> => benchRunRowSchema.parse(await request('GET', `/runs/${id}`)),

@@ -13,6 +13,7 @@ import { ConductorsView } from './ConductorsView';
 import { FloorPlanView } from './FloorPlanView';
 import { LoopsView } from './LoopsView';
 import { NoiseView } from './NoiseView';
+import { useBoardKeeping, type Keeping } from './useBoardKeeping';
 
 /** A view of the station: what is chosen, the picture beside it, and the rest across underneath. */
 export interface BoardFramed {
@@ -46,11 +47,18 @@ const SHOWN: Readonly<Record<View, (props: BoardFramed) => ReactNode>> = {
   care: CareView,
 };
 
+const KEEPING: Readonly<Record<Keeping, string>> = {
+  kept: '',
+  saving: '',
+  here: '; notes are in this browser until the server can be reached',
+};
+
 /** What the board of the stage must do, out of its circuit: loops, copper, parts around the controller, and a list to go through. */
 export function BoardStation() {
   const { id = '' } = useParams();
   const [view, setView] = useState<View>('loops');
   const asked = useSurvey(useWorkedStage(), (survey, { stage }) => survey.board(stage));
+  const keeping = useBoardKeeping(id);
   const leftOut = asked.answer?.value?.leftOut ?? 0;
   const Shown = SHOWN[view];
   return (
@@ -60,7 +68,7 @@ export function BoardStation() {
       frame={({ fields, picture, below }) => (
         <Station
           title="Board"
-          says={`what the copper of this stage must do${leftOut === 0 ? '' : `; ${String(leftOut)} of its corners have no operating point and are left out`}`}
+          says={`what the copper of this stage must do${leftOut === 0 ? '' : `; ${String(leftOut)} of its corners have no operating point and are left out`}${KEEPING[keeping]}`}
           views={<ViewPick what="View" views={VIEWS} shown={view} onPick={setView} />}
           fields={fields}
           picture={picture}

@@ -26,8 +26,8 @@ export function ChecklistView({ stageId, asked, frame }: BoardFramed) {
               : `${String(open)} of ${String(lines.length)} lines are open.`}
         </p>
         <p className="small quiet mb-0">
-          Made from the circuit, its waveforms and its records: it changes with them. States and notes are kept in this
-          browser. What can hurt someone is decided by your local code and by who is licensed to.
+          Made from the circuit, its waveforms and its records: it changes with them. States and notes are kept with the
+          stage. What can hurt someone is decided by your local code and by who is licensed to.
         </p>
       </fieldset>
     ),

@@ -1,4 +1,12 @@
-import { AUXILIARIES, boardNotesSchema, type AuxiliaryName, type BoardNotes, type LoopGeometry } from '@yundro/core';
+import {
+  AUXILIARIES,
+  boardNotesSchema,
+  keptBoardSchema,
+  type AuxiliaryName,
+  type BoardNotes,
+  type KeptBoard,
+  type LoopGeometry,
+} from '@yundro/core';
 import { create } from 'zustand';
 import { persist } from 'zustand/middleware';
 
@@ -14,30 +22,28 @@ const FRESH: BoardNotes = {
   plan: { placement: {}, plane: 0.2e-3 },
 };
 
-interface Board {
-  readonly boards: Readonly<Partial<Record<string, BoardNotes>>>;
-  readonly put: (stageId: string, change: (board: BoardNotes) => Partial<BoardNotes>) => void;
+interface Boards {
+  readonly boards: Readonly<Partial<Record<string, KeptBoard>>>;
+  readonly put: (stageId: string, kept: KeptBoard) => void;
 }
 
-/** What was typed about the boards of stages: kept in this browser. */
-export const useBoards = create<Board>()(
+/** What was typed about the boards of stages: kept with the stages by the server, and in this browser until that has it. */
+export const useBoards = create<Boards>()(
   persist(
     (set) => ({
       boards: {},
-      put: (stageId, change) =>
-        set(({ boards }) => {
-          const board = boards[stageId] ?? FRESH;
-          return { boards: { ...boards, [stageId]: { ...board, ...change(board) } } };
-        }),
+      put: (stageId, kept) => set(({ boards }) => ({ boards: { ...boards, [stageId]: kept } })),
     }),
     {
       name: 'boards',
-      // What an older page kept may be of another form.
-      merge: (kept, fresh) => {
-        const { boards } = (kept ?? {}) as Partial<Board>;
-        const read = Object.entries(boards ?? {}).flatMap(([id, board]) => {
-          const one = boardNotesSchema.safeParse(board);
-          return one.success ? [[id, one.data] as const] : [];
+      // What an older page kept may be of another form: notes alone, which no server has.
+      merge: (stored, fresh) => {
+        const { boards } = (stored ?? {}) as Partial<Boards>;
+        const read = Object.entries(boards ?? {}).flatMap(([id, board]): [string, KeptBoard][] => {
+          const kept = keptBoardSchema.safeParse(board);
+          if (kept.success) return [[id, kept.data]];
+          const notes = boardNotesSchema.safeParse(board);
+          return notes.success ? [[id, { revision: 0, notes: notes.data, unsaved: true }]] : [];
         });
         return { ...fresh, boards: Object.fromEntries(read) };
       },
@@ -47,9 +53,15 @@ export const useBoards = create<Board>()(
 
 /** The board of a stage, and how it is changed. */
 export function useBoard(stageId: string) {
-  const board = useBoards(({ boards }) => boards[stageId]) ?? FRESH;
-  const put = useBoards((store) => store.put);
-  return { board, change: (change: (board: BoardNotes) => Partial<BoardNotes>): void => put(stageId, change) };
+  const kept = useBoards(({ boards }) => boards[stageId]);
+  return {
+    board: kept?.notes ?? FRESH,
+    change: (change: (board: BoardNotes) => Partial<BoardNotes>): void => {
+      const { boards, put } = useBoards.getState();
+      const { notes, revision } = boards[stageId] ?? { notes: FRESH, revision: 0 };
+      put(stageId, { revision, notes: { ...notes, ...change(notes) }, unsaved: true });
+    },
+  };
 }
 
 export const AUXILIARY_NAMES = Object.keys(AUXILIARIES) as AuxiliaryName[];
