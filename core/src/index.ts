@@ -446,6 +446,17 @@ export {
   type NoiseNotes,
   type PlanNotes,
 } from './api/boardNotes.js';
+export {
+  insulatorResistance,
+  INSULATORS,
+  sharedSink,
+  tabGround,
+  type Insulator,
+  type SharedSink,
+  type SunkTab,
+  type Tab,
+  type TabGround,
+} from './layout/sharedHeatsink.js';
 export { netsOf, type Net } from './layout/nets.js';
 export {
   CONDUCTOR_K,

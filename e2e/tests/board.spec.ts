@@ -249,3 +249,39 @@ test('notes on the board are kept with the stage: another browser has them, and 
   await expect(elsewhere.getByLabel('Note on line 2', { exact: true })).toHaveValue('from the first');
   await elsewhere.context().close();
 });
+
+test('tabs on one heatsink: bare ones at two potentials are refused, insulated ones are taken into the stage and warm its junctions', async ({
+  page,
+}) => {
+  await openStage(page, 'Hull bus', 'Board');
+  await view(page, 'Heatsink').click();
+  const tabs = page.getByRole('table', { name: 'Tabs' });
+  await expect(tabs.locator('tbody tr')).toHaveCount(2);
+  await expect(tabs).toContainText('switch node 1');
+  await page.getByLabel('Under each tab', { exact: true }).selectOption('bare');
+  await expect(page.getByRole('alert')).toContainText('Bare, it joins input of the stage and switch node 1');
+  const take = page.getByRole('button', { name: 'Take it into the stage' });
+  await expect(take).toBeDisabled();
+  await page.getByLabel('Under each tab', { exact: true }).selectOption('mica');
+  await put(page, 'To the air', '25');
+  const loss = tabs.locator('tbody tr').first().locator('td').nth(2);
+  const before = await loss.innerText();
+  await take.click();
+  // Warmer than before, the switches lose more: the table is of the stage that took it.
+  await expect.poll(() => loss.innerText()).not.toBe(before);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(() => loss.innerText()).toBe(before);
+});
+
+test('leads: wires, a connector and a plane are worked over their tolerances', async ({ page }) => {
+  await openStage(page, 'Hull bus', 'Board');
+  await view(page, 'Leads').click();
+  const over = page.getByRole('table', { name: 'Over tolerance' });
+  const drop = over.locator('tr').filter({ hasText: 'Drop, there and back' }).locator('td').nth(2);
+  const before = parseFloat(await drop.innerText());
+  await put(page, 'In parallel', '2');
+  await expect.poll(async () => parseFloat(await drop.innerText())).toBeCloseTo(before / 2, 0);
+  await expect(over.locator('tr').filter({ hasText: 'Stiffness' })).toContainText('0.5');
+  await page.getByLabel('Leads', { exact: true }).selectOption('Plane between two points');
+  await expect(over).toContainText('Resistance between them');
+});

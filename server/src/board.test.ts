@@ -27,6 +27,7 @@ const NOTES: BoardNotes = {
   tolerances: {},
   checks: { plane: { state: 'done', note: 'seen' } },
   noise: { network: 'mains', limit: '', margin: 6, deviation: 0 },
+  heatsink: { sink: 5, insulator: 'mica', area: 1.5e-4 },
   plan: { placement: { 'highSide1.1': { x: 0.001, y: -0.002, turn: 3 } }, plane: 0.2e-3 },
 };
 const put = (revision: number, notes: unknown, of = stageId) =>

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { INSULATORS, type Insulator } from '../layout/sharedHeatsink.js';
 import { placementSchema } from '../floorplan/placement.js';
 
 const size = z.number().positive();
@@ -40,6 +41,14 @@ const planSchema = z.strictObject({
 /** The floor plan as the designer laid it; empty while the proposal stands. @public */
 export type PlanNotes = z.infer<typeof planSchema>;
 
+const heatsinkSchema = z.strictObject({
+  /** K/W, to the air. */
+  sink: size,
+  insulator: z.enum(Object.keys(INSULATORS) as [Insulator, ...Insulator[]]),
+  /** m², of a tab whose record does not say. */
+  area: size,
+});
+
 const typedSchema = z.record(z.string(), z.record(z.string(), z.number()));
 
 /** What a designer says about the board of a stage. @public */
@@ -53,6 +62,7 @@ export const boardNotesSchema = z.strictObject({
   tolerances: typedSchema,
   checks: z.record(z.string(), checkSchema),
   noise: noiseSchema,
+  heatsink: heatsinkSchema.default({ sink: 8, insulator: 'pad', area: 1e-4 }),
   plan: planSchema.default({ placement: {}, plane: 0.2e-3 }),
 });
 export type BoardNotes = z.infer<typeof boardNotesSchema>;

@@ -2,7 +2,8 @@ import { describe, expect, test } from '@jest/globals';
 import { complete } from '../../testing/loopStage.js';
 import { evaluateStage } from '../corners/evaluate.js';
 import { auxiliaryGround } from './auxiliaryGround.js';
-import { AUXILIARIES, auxiliaryOutcomes, type AuxiliaryName } from './auxiliaries.js';
+import { AUXILIARIES, auxiliaryOutcomes, type Auxiliary, type AuxiliaryName } from './auxiliaries.js';
+import { planeResistance, wireGauge } from './leadForms.js';
 import { endsOf } from './spread.js';
 
 const GROUND = {
@@ -10,6 +11,14 @@ const GROUND = {
   reference: 0.8,
   vOut: 5,
   vInLeast: 9,
+  vInMost: 16,
+  inputCurrent: 6,
+  outputCurrent: 8,
+  inputCapacitance: 66e-6,
+  ramp: 1.5,
+  dutyMax: 0.9,
+  inverting: false,
+  sourceResistance: 0.05,
   outputCapacitance: 200e-6,
   softStart: 4e-3,
   rising: 8.5,
@@ -31,6 +40,57 @@ const ASKED: Readonly<Record<AuxiliaryName, readonly (readonly [asked: number, w
   trimmer: [],
   sense: [[12, 0.1]],
   chokeSense: [[8.5e3, 1e-6]],
+  // 25 mV, and each of the others by hand from the ground above.
+  rippleInjection: [[25e-3, 0.1]],
+  clamp: [[1.35, 1e-9]],
+  preload: [
+    [0.04, 0.05],
+    [0.2, 0.05],
+    [0.005, 0.05],
+  ],
+  fuse: [
+    [6 / 0.675, 1e-9],
+    [(66e-6 * 256) / 0.1, 1e-9],
+  ],
+  reversePolarity: [
+    [3, 1e-9],
+    [0.3, 0.15],
+    [32, 1e-9],
+  ],
+  suppressor: [
+    [(48 - 22.4) / 2, 1e-9],
+    [22.4 * 12.8, 1e-9],
+    [(22.4 * 12.8 * 50e-6) / Math.LN2, 1e-9],
+  ],
+  precharge: [
+    [6, 0.15],
+    [2.67 * 66e-6 * 2.9957, 0.02],
+    [66e-6 * 128, 1e-9],
+  ],
+  invertingBuck: [
+    [21, 1e-9],
+    [8.1, 0.01],
+    [3.1, 0.03],
+  ],
+  // 8 A over 0.5 m of 2 mm² there and back, 60 °C: 0.0199 Ω mm²/m by IEC 60028.
+  wires: [
+    [(2 * 0.5 * 8 * 0.01995) / 2, 0.01],
+    [(2 * 0.5 * 64 * 0.01995) / 2, 0.01],
+    [4, 1e-9],
+    // ASTM B258: 1.596 mm lies between 14 (1.628 mm) and 15 (1.450 mm).
+    [14.17, 0.005],
+    [1, 1e-9],
+  ],
+  connector: [
+    [8 / 6.3, 1e-9],
+    [0.08, 1e-9],
+    [0.64, 1e-9],
+  ],
+  // ρ/(π t) arcosh(12.5): 181.4 µΩ · 3.217.
+  plane: [
+    [1.815e-4 * 3.2174, 0.01],
+    [8 * 1.815e-4 * 3.2174, 0.01],
+  ],
 };
 
 /** An even draw, by the linear congruence of D. E. Knuth, The Art of Computer Programming, vol. 2 (MMIX). */
@@ -88,6 +148,28 @@ describe('parts around the controller', () => {
       });
     },
   );
+  test('the gauge of a wire is that of the standard, and a plane tends to the field of two far points', () => {
+    // ASTM B258, from memory: 10, 20 and 30 AWG.
+    for (const [gauge, diameter] of [
+      [10, 2.588e-3],
+      [20, 0.8118e-3],
+      [30, 0.2546e-3],
+    ] as const)
+      expect(wireGauge.compute({ diameter })).toBeCloseTo(gauge, 2);
+    // Two points far apart, by superposition of two radial flows: (ρ/πt) ln(D/r).
+    const far = { apart: 1, radius: 1e-3, thickness: 35e-6, resistivity: 1.7e-8 };
+    const radial = (1.7e-8 / (Math.PI * 35e-6)) * Math.log(1000);
+    expect(planeResistance.compute(far) / radial).toBeCloseTo(1, 5);
+    expect(planeResistance.compute({ ...far, apart: 1.5e-3 })).toBe(0);
+  });
+  test('what a stage has no use for is not offered', () => {
+    const offered = (ground: typeof GROUND) =>
+      NAMES.filter((name) => (AUXILIARIES[name] as Auxiliary).fits?.(ground) !== false);
+    expect(offered(GROUND)).not.toContain('invertingBuck');
+    expect(offered(GROUND)).toContain('rippleInjection');
+    expect(offered({ ...GROUND, inverting: true })).toContain('invertingBuck');
+    expect(offered({ ...GROUND, vOut: 20 })).not.toContain('rippleInjection');
+  });
   test('a trimmer spans five percent each way even where it is a fifth too small', () => {
     for (const vOut of [1.2, 3.3, 5, 12, 48]) {
       const values = AUXILIARIES.trimmer.proposed({ ...GROUND, vOut });

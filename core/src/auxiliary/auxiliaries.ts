@@ -12,6 +12,40 @@ import {
   trimmerLeast,
   trimmerMost,
 } from './auxiliaryForms.js';
+import {
+  clampVoltage,
+  controllerSees,
+  diodeLoss,
+  fuseRating,
+  injectedRipple,
+  inrushIntegral,
+  invertingOff,
+  invertingOn,
+  prechargeEnergy,
+  prechargePeak,
+  prechargeTime,
+  preloadCurrent,
+  preloadLoss,
+  preloadShare,
+  reverseVoltage,
+  suppressorCurrent,
+  suppressorEnergy,
+  suppressorPower,
+  switchLoss,
+} from './aroundForms.js';
+import {
+  connectorDrop,
+  connectorLoss,
+  contactsNeeded,
+  planeDrop,
+  planeResistance,
+  wireDensity,
+  wireDrop,
+  wireGauge,
+  wireLoss,
+  wireStiffness,
+} from './leadForms.js';
+import { resistivityAt } from '../magnetics/copper.js';
 import { spreadOf, type Spread, type Tolerance } from './spread.js';
 
 /** A value that goes into a part around the controller. */
@@ -30,6 +64,16 @@ export interface AuxiliaryGround {
   readonly reference: number | undefined;
   readonly vOut: number;
   readonly vInLeast: number;
+  readonly vInMost: number;
+  /** A, the most that any corner draws; 0 where none has an operating point. */
+  readonly inputCurrent: number;
+  readonly outputCurrent: number;
+  /** F, without bias. */
+  readonly inputCapacitance: number;
+  readonly ramp: number | undefined;
+  readonly dutyMax: number | undefined;
+  readonly inverting: boolean;
+  readonly sourceResistance: number | undefined;
   readonly outputCapacitance: number | undefined;
   readonly softStart: number | undefined;
   readonly rising: number | undefined;
@@ -45,6 +89,10 @@ type Values = Readonly<Record<string, number>>;
 /** A part around the controller: what it takes, what it does, and values that do what the stage asks. */
 export interface Auxiliary {
   readonly words: string;
+  /** Left out: around the controller. */
+  readonly group?: 'leads';
+  /** Whether a stage has a use for it; left out where every stage has. */
+  readonly fits?: (ground: AuxiliaryGround) => boolean;
   readonly fields: readonly AuxiliaryField[];
   /** Results, the first of which the parts are chosen for. */
   readonly forms: readonly ClosedForm[];
@@ -178,6 +226,190 @@ export const AUXILIARIES = {
       inductance,
       resistance: Math.max(1e-6, windingResistance),
       capacitance: 100e-9,
+    }),
+  },
+  rippleInjection: {
+    words: 'Ripple injection',
+    fits: ({ vInLeast, vOut, inverting }) => vInLeast > vOut && !inverting,
+    fields: [
+      field('vIn', 'Input voltage', 'V', VOLTS, {}),
+      field('vOut', 'Output voltage', 'V', VOLTS, {}),
+      field('frequency', 'Switching frequency', 'Hz', [1e3, 1e8], { share: 0.1 }),
+      field('resistance', 'Resistor from the switch node', 'ohm', OHMS, RESISTOR),
+      field('capacitance', 'Capacitor to the output', 'F', FARADS, CERAMIC),
+    ],
+    forms: [injectedRipple],
+    // Twenty-five millivolts at the lowest input, where it is least: common practice for a comparator without an amplifier before it.
+    proposed: ({ vInLeast, vOut, frequency }) => {
+      const [asked, capacitance] = [25e-3, 10e-9];
+      const vIn = Math.max(vInLeast, 1.05 * vOut);
+      const onTime = vOut / vIn / frequency;
+      const resistance = preferredAtMost(((vIn - vOut) * onTime) / (asked * capacitance), 'E24');
+      return { vIn, vOut, frequency, resistance, capacitance };
+    },
+  },
+  clamp: {
+    words: 'Clamp of the amplifier',
+    fields: [
+      field('valley', 'Foot of the ramp', 'V', [0, 10], { share: 0.1 }),
+      field('ramp', 'Height of the ramp', 'V', [1e-3, 20], { share: 0.1 }),
+      field('duty', 'Highest duty ratio wanted', 'ratio', [0.01, 1], {}),
+    ],
+    forms: [clampVoltage],
+    proposed: ({ ramp = 1, dutyMax = 0.95 }) => ({ valley: 0, ramp, duty: dutyMax }),
+  },
+  preload: {
+    words: 'Preload',
+    fields: [
+      field('vOut', 'Output voltage', 'V', VOLTS, {}),
+      field('resistance', 'Resistor', 'ohm', OHMS, RESISTOR),
+      field('current', 'Full load', 'A', [1e-3, 1e4], {}),
+    ],
+    forms: [preloadCurrent, preloadLoss, preloadShare],
+    // Half a percent of full load: enough to bleed leakage and bootstrap currents. Common practice.
+    proposed: ({ vOut, outputCurrent }) => ({
+      vOut,
+      resistance: nearestPreferred(vOut / (0.005 * outputCurrent), 'E24'),
+      current: outputCurrent,
+    }),
+  },
+  fuse: {
+    words: 'Input fuse',
+    fields: [
+      field('current', 'Highest input current', 'A', [1e-3, 1e4], {}),
+      field('share', 'Share it may carry for long', 'ratio', [0.1, 1], {}),
+      field('warm', 'Share left at the ambient', 'ratio', [0.1, 1.2], {}),
+      field('vIn', 'Highest input voltage', 'V', VOLTS, {}),
+      field('capacitance', 'Input capacitance', 'F', FARADS, { share: 0.2 }),
+      field('resistance', 'Resistance it is charged through', 'ohm', [1e-3, 1e6], { share: 0.1 }),
+    ],
+    forms: [fuseRating, inrushIntegral],
+    proposed: ({ inputCurrent, vInMost, inputCapacitance, sourceResistance = 0.1 }) => ({
+      current: Math.max(1e-3, inputCurrent),
+      share: 0.75,
+      warm: 0.9,
+      vIn: vInMost,
+      capacitance: Math.max(1e-6, inputCapacitance),
+      resistance: Math.max(0.01, sourceResistance),
+    }),
+  },
+  reversePolarity: {
+    words: 'Reverse polarity',
+    fields: [
+      field('current', 'Highest input current', 'A', [1e-3, 1e4], {}),
+      field('drop', 'Drop of a diode', 'V', [0.05, 3], { share: 0.2 }),
+      field('resistance', 'On-resistance of a switch instead', 'ohm', [1e-5, 10], { share: 0.5 }),
+      field('vIn', 'Highest input voltage', 'V', VOLTS, {}),
+      field('capacitance', 'Input capacitance', 'F', FARADS, {}),
+    ],
+    forms: [diodeLoss, switchLoss, reverseVoltage],
+    // A drop of a tenth of the diode's: a switch that is worth its gate circuit.
+    proposed: ({ inputCurrent, vInMost, inputCapacitance }) => {
+      const [current, drop] = [Math.max(1e-3, inputCurrent), 0.5];
+      const resistance = Math.min(10, preferredAtMost((0.1 * drop) / current, 'E12'));
+      return { current, drop, resistance, vIn: vInMost, capacitance: Math.max(1e-6, inputCapacitance) };
+    },
+  },
+  suppressor: {
+    words: 'Transient suppressor',
+    fields: [
+      field('surge', 'Open voltage of the surge', 'V', VOLTS, {}),
+      field('resistance', 'Its source resistance', 'ohm', [1e-3, 1e4], {}),
+      field('clamping', 'Clamping voltage at that current', 'V', VOLTS, { share: 0.05 }),
+      field('time', 'Time to half its value', 's', [1e-9, 10], {}),
+    ],
+    forms: [suppressorCurrent, suppressorPower, suppressorEnergy],
+    // A clamp a third above the highest input; the surge is to be typed in from the standard of the product.
+    proposed: ({ vInMost }) => ({ surge: 3 * vInMost, resistance: 2, clamping: 1.4 * vInMost, time: 50e-6 }),
+  },
+  precharge: {
+    words: 'Precharge',
+    fields: [
+      field('vIn', 'Highest input voltage', 'V', VOLTS, {}),
+      field('capacitance', 'Input capacitance', 'F', FARADS, { share: 0.2 }),
+      field('resistance', 'Resistor', 'ohm', OHMS, RESISTOR),
+    ],
+    forms: [prechargePeak, prechargeTime, prechargeEnergy],
+    // No more at the first instant than the stage draws at its most.
+    proposed: ({ vInMost, inputCapacitance, inputCurrent }) => ({
+      vIn: vInMost,
+      capacitance: Math.max(1e-6, inputCapacitance),
+      resistance: nearestPreferred(Math.max(1, vInMost / Math.max(0.1, inputCurrent)), 'E12'),
+    }),
+  },
+  invertingBuck: {
+    words: 'Inverting on a buck controller',
+    fits: ({ inverting }) => inverting,
+    fields: [
+      field('vIn', 'Highest input voltage', 'V', VOLTS, {}),
+      field('vOut', 'Size of the output voltage', 'V', VOLTS, {}),
+      field('threshold', 'Threshold of the enable pin', 'V', VOLTS, { share: 0.05 }),
+      field('upper', 'Resistor from the input', 'ohm', OHMS, RESISTOR),
+      field('lower', 'Resistor to its ground pin', 'ohm', OHMS, RESISTOR),
+    ],
+    forms: [controllerSees, invertingOn, invertingOff],
+    proposed: ({ vInLeast, vInMost, vOut }) => {
+      const [threshold, lower] = [1.2, 10e3];
+      const upper = nearestPreferred(Math.max(1e3, lower * ((0.9 * vInLeast) / threshold - 1)), 'E96');
+      return { vIn: vInMost, vOut, threshold, upper, lower };
+    },
+  },
+  wires: {
+    words: 'Wires to the stage',
+    group: 'leads',
+    fields: [
+      field('current', 'Current', 'A', [1e-3, 1e4], {}),
+      field('length', 'Length, one way', 'm', [1e-3, 1e3], {}),
+      field('diameter', 'Diameter of the copper of one', 'm', [1e-5, 0.05], {}),
+      field('count', 'In parallel', 'count', [1, 100], {}),
+      field('resistivity', 'Resistivity of warm copper, Ω m', 'ratio', [1e-8, 1e-7], { share: 0.02 }),
+    ],
+    forms: [wireDrop, wireLoss, wireDensity, wireGauge, wireStiffness],
+    // Four amperes a square millimetre, in free air: common practice.
+    proposed: ({ inputCurrent, outputCurrent }) => {
+      const current = Math.max(inputCurrent, outputCurrent);
+      return {
+        current,
+        length: 0.5,
+        diameter: Math.sqrt((4 * current) / (Math.PI * 4e6)),
+        count: 1,
+        resistivity: resistivityAt(60),
+      };
+    },
+  },
+  connector: {
+    words: 'Connector',
+    group: 'leads',
+    fields: [
+      field('current', 'Current', 'A', [1e-3, 1e4], {}),
+      field('rated', 'Rated current of a contact', 'A', [1e-3, 1e3], {}),
+      field('share', 'Share it carries beside loaded neighbours', 'ratio', [0.1, 1], {}),
+      field('contacts', 'Contacts of each pole', 'count', [1, 200], {}),
+      field('resistance', 'Resistance of a contact', 'ohm', [1e-5, 1], { share: 0.5 }),
+    ],
+    forms: [contactsNeeded, connectorDrop, connectorLoss],
+    proposed: ({ inputCurrent, outputCurrent }) => {
+      const current = Math.max(inputCurrent, outputCurrent);
+      return { current, rated: 9, share: 0.7, contacts: Math.ceil(current / 6.3), resistance: 10e-3 };
+    },
+  },
+  plane: {
+    words: 'Plane between two points',
+    group: 'leads',
+    fields: [
+      field('current', 'Current', 'A', [1e-3, 1e4], {}),
+      field('apart', 'Between their middles', 'm', [1e-3, 2], {}),
+      field('radius', 'Radius of each', 'm', [1e-4, 0.1], {}),
+      field('thickness', 'Thickness of the foil', 'm', [5e-6, 1e-3], { share: 0.15 }),
+      field('resistivity', 'Resistivity of warm copper, Ω m', 'ratio', [1e-8, 1e-7], { share: 0.02 }),
+    ],
+    forms: [planeResistance, planeDrop],
+    proposed: ({ outputCurrent }) => ({
+      current: outputCurrent,
+      apart: 50e-3,
+      radius: 2e-3,
+      thickness: 35e-6,
+      resistivity: resistivityAt(60),
     }),
   },
 } as const satisfies Record<string, Auxiliary>;

@@ -49,15 +49,35 @@ const JOINS: Readonly<
   },
 };
 
+/** What leads to the stage and on from it, in the same way. */
+export const LeadsView = (props: BoardFramed) => <PartsView {...props} group="leads" first="wires" words="Leads" />;
+
 /** Parts around the controller, one at a time: proposed out of the stage, worked over their tolerances. */
-export function AroundView({ stageId, asked, frame }: BoardFramed) {
-  const [name, setName] = useState<AuxiliaryName>('oscillator');
+export const AroundView = (props: BoardFramed) => (
+  <PartsView {...props} group={undefined} first="oscillator" words="Around the controller" />
+);
+
+interface PartsProps extends BoardFramed {
+  readonly group: Auxiliary['group'];
+  readonly first: AuxiliaryName;
+  readonly words: string;
+}
+
+function PartsView({ stageId, asked, frame, group, first, words }: PartsProps) {
+  const [picked, setName] = useState<AuxiliaryName>(first);
   const needs = asked.answer?.value;
+  const offered = AUXILIARY_NAMES.filter((one) => {
+    const part: Auxiliary = AUXILIARIES[one];
+    return part.group === group && (!needs || part.fits?.(needs.ground) !== false);
+  });
+  const name = offered.includes(picked) ? picked : first;
   return needs ? (
     <Around
       key={name}
       stageId={stageId}
       name={name}
+      offered={offered}
+      words={words}
       ground={needs.ground}
       stale={isStale(asked)}
       onName={setName}
@@ -87,13 +107,15 @@ export function AroundView({ stageId, asked, frame }: BoardFramed) {
 
 interface AroundProps extends Pick<BoardFramed, 'stageId' | 'frame'> {
   readonly name: AuxiliaryName;
+  readonly offered: readonly AuxiliaryName[];
+  readonly words: string;
   readonly ground: AuxiliaryGround;
   /** Whether the stage is of an earlier edit. */
   readonly stale: boolean;
   readonly onName: (name: AuxiliaryName) => void;
 }
 
-function Around({ stageId, name, ground, stale, onName, frame }: AroundProps) {
+function Around({ stageId, name, offered, words: of, ground, stale, onName, frame }: AroundProps) {
   const { board, change } = useBoard(stageId);
   const [fault, setFault] = useState<string>();
   const part: Auxiliary = AUXILIARIES[name];
@@ -114,9 +136,9 @@ function Around({ stageId, name, ground, stale, onName, frame }: AroundProps) {
         <legend>Part</legend>
         <PickField
           id="around"
-          words="Around the controller"
+          words={of}
           value={name}
-          options={AUXILIARY_NAMES.map((value) => ({ value, words: AUXILIARIES[value].words }))}
+          options={offered.map((value) => ({ value, words: AUXILIARIES[value].words }))}
           onPick={onName}
         />
         {part.fields.map(({ key, words, unit, range }) => (
@@ -204,8 +226,9 @@ function Around({ stageId, name, ground, stale, onName, frame }: AroundProps) {
           </tbody>
         </table>
         <p className="small quiet">
-          The worst case is every combination of their ends. Constants, thresholds and currents of the controller are
-          typical until you type those of yours; tolerances are common practice. Values are kept in this browser.
+          The worst case is every combination of their ends. What is of a part, not of this stage, is typical until you
+          type yours; tolerances are common practice. Values are kept with the stage.
+          {part.group === undefined && ' Gate resistors, bootstrap and snubber stand at Switches.'}
         </p>
       </>
     ),
@@ -223,7 +246,9 @@ function Around({ stageId, name, ground, stale, onName, frame }: AroundProps) {
 function Result({ form, spread }: AuxiliaryOutcome) {
   const { nominal, least, most } = spread;
   const share = (value: number): string =>
-    nominal === 0 ? '' : ` (${value >= nominal ? '+' : '−'}${(100 * Math.abs(value / nominal - 1)).toFixed(1)} %)`;
+    nominal === 0 || Math.abs(value / nominal - 1) < 1e-9
+      ? ''
+      : ` (${value >= nominal ? '+' : '−'}${(100 * Math.abs(value / nominal - 1)).toFixed(1)} %)`;
   const shown = (value: number): string => formatQuantity(value, form.unit, 4);
   return (
     <tr>

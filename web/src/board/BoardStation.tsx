@@ -6,11 +6,12 @@ import { useSurvey } from '../engine/useSurvey';
 import { Station } from '../station/Station';
 import { ViewPick } from '../station/ViewPick';
 import { useWorkedStage } from '../stage/useCorner';
-import { AroundView } from './AroundView';
+import { AroundView, LeadsView } from './AroundView';
 import { CareView } from './CareView';
 import { ChecklistView } from './ChecklistView';
 import { ConductorsView } from './ConductorsView';
 import { FloorPlanView } from './FloorPlanView';
+import { HeatsinkView } from './HeatsinkView';
 import { LoopsView } from './LoopsView';
 import { NoiseView } from './NoiseView';
 import { useBoardKeeping, type Keeping } from './useBoardKeeping';
@@ -30,6 +31,8 @@ const VIEWS = [
   { view: 'loops', words: 'Hot loops' },
   { view: 'plan', words: 'Floor plan' },
   { view: 'conductors', words: 'Conductors' },
+  { view: 'heatsink', words: 'Heatsink' },
+  { view: 'leads', words: 'Leads' },
   { view: 'around', words: 'Around the controller' },
   { view: 'noise', words: 'Conducted noise' },
   { view: 'checklist', words: 'Checklist' },
@@ -41,6 +44,8 @@ const SHOWN: Readonly<Record<View, (props: BoardFramed) => ReactNode>> = {
   loops: LoopsView,
   plan: FloorPlanView,
   conductors: ConductorsView,
+  heatsink: HeatsinkView,
+  leads: LeadsView,
   around: AroundView,
   noise: NoiseView,
   checklist: ChecklistView,

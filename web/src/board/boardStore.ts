@@ -19,6 +19,7 @@ const FRESH: BoardNotes = {
   tolerances: {},
   checks: {},
   noise: { network: 'mains', limit: '', margin: 6, deviation: 0 },
+  heatsink: { sink: 8, insulator: 'pad', area: 1e-4 },
   plan: { placement: {}, plane: 0.2e-3 },
 };
 

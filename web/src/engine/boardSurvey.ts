@@ -10,6 +10,7 @@ import {
   netsOf,
   planGround,
   proposePlan,
+  tabGround,
   worstLoops,
   type AuxiliaryGround,
   type ChecklistLine,
@@ -20,6 +21,7 @@ import {
   type PlanGround,
   type Sheet,
   type Stage,
+  type TabGround,
   type WorstLoop,
 } from '@yundro/core';
 
@@ -30,6 +32,7 @@ export interface BoardNeeds {
   readonly checklist: readonly ChecklistLine[];
   /** What parts around the controller are chosen by. */
   readonly ground: AuxiliaryGround;
+  readonly heat: TabGround;
   /** Corners without an operating point: nothing of them is in it. */
   readonly leftOut: number;
 }
@@ -52,6 +55,7 @@ export const boardSurvey = {
       nets,
       checklist: layoutChecklist(evaluated.value, loops, nets),
       ground: auxiliaryGround(evaluated.value),
+      heat: tabGround(evaluated.value),
       leftOut: evaluated.value.corners.filter(({ result }) => result.kind !== 'solved').length,
     };
   },
