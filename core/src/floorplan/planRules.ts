@@ -120,7 +120,13 @@ const rule = (
   says: string,
   reason: string,
   keys: readonly string[] = [],
-): JudgedRule => ({ key, state: broken ? 'broken' : 'holds', says, reason, keys: broken ? keys : [] });
+): JudgedRule => ({
+  key,
+  state: broken ? 'broken' : 'holds',
+  says: says.charAt(0).toUpperCase() + says.slice(1),
+  reason,
+  keys: broken ? keys : [],
+});
 
 const bodiesApart: Rule = ({ bodies }) => {
   const near = bodies.flatMap((a, k) =>

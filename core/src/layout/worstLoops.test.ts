@@ -59,6 +59,19 @@ describe('what makes a loop ring, out of the records', () => {
     const { recoveryCharge = NaN, ...of } = rings;
     expect(ringingWith(loop, 3e-9)).toEqual(ringingOf({ ...of, recoveryCharge, inductance: 3e-9 }));
   });
+  test('each device takes over its own current, in whatever order their edges come within a period', () => {
+    const targets = { inputVoltage: { min: 12, max: 12 }, outputVoltage: 8, outputCurrent: { min: 16, max: 16 } };
+    const read = evaluateStage(
+      complete({ phases: 2, targets }, { scheme: 'voltage-mode' }, { highSide: HIGH, lowSide: LOW }).stage,
+    );
+    if (!read.ok) throw new Error('not evaluated');
+    const loops = worstLoops(read.value);
+    expect(loops).toHaveLength(2);
+    for (const { closing, devices, main = '' } of loops) {
+      const [rectifier = ''] = devices.filter((name) => name !== main);
+      expect(closing[main]).toBeLessThan(0.9 * (closing[rectifier] ?? 0));
+    }
+  });
   test('a recovery that is not stated is left out and said to be, and takes nothing for none', () => {
     const [other] = worstLoops(evaluated({ lowSide: { ...LOW, recoveryCharge: undefined } }));
     expect(other?.rings?.recoveryCharge).toBeUndefined();
