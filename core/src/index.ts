@@ -508,6 +508,7 @@ export {
   type ConductedNoise,
   type Network,
 } from './noise/conductedNoise.js';
+export { noiseFilter, type NoiseFilter } from './noise/noiseFilter.js';
 export { readRecord, type ReadRecord } from './measured/readRecord.js';
 export { fitRamp, type FittedFigure, type FittedRamp } from './estimation/currentRamp.js';
 export { fitRing, type FittedRing } from './estimation/ringDown.js';

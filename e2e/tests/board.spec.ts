@@ -285,3 +285,22 @@ test('leads: wires, a connector and a plane are worked over their tolerances', a
   await page.getByLabel('Leads', { exact: true }).selectOption('Plane between two points');
   await expect(over).toContainText('Resistance between them');
 });
+
+test('a filter is proposed for noise that is over its limit, taken into the stage, and the noise is below it then', async ({
+  page,
+}) => {
+  await openStage(page, 'Hull bus', 'Board');
+  await view(page, 'Conducted noise').click();
+  await page.getByLabel('Network', { exact: true }).selectOption('vehicle');
+  await page.getByLabel(/^Limit line/).fill('150k 70\n30M 60');
+  await expect(page.getByText(/dB of attenuation are wanted/)).toBeVisible();
+  await page.getByRole('button', { name: 'Propose a filter' }).click();
+  const proposed = page.getByRole('status').filter({ hasText: 'across the terminals' });
+  await expect(proposed).toContainText('below the limit by');
+  await proposed.getByRole('button', { name: 'Take it into the stage' }).click();
+  await expect(page.getByText(/^Below the limit by/)).toBeVisible();
+  await expect(page.getByLabel('Capacitor at the terminals', { exact: true })).not.toHaveValue(/^0/);
+  // Without its capacitor at the terminals the choke alone is not enough.
+  await put(page, 'Capacitor at the terminals', '0');
+  await expect(page.getByText(/dB of attenuation are wanted/)).toBeVisible();
+});

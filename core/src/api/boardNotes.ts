@@ -29,6 +29,8 @@ const noiseSchema = z.strictObject({
   margin: z.number().min(0).max(60),
   /** Of dithering, each way, as a share. */
   deviation: z.number().min(0).max(0.3),
+  /** F, across the terminals; absent where there is none. */
+  terminal: size.optional(),
 });
 /** How conducted noise is measured and judged. @public */
 export type NoiseNotes = z.infer<typeof noiseSchema>;

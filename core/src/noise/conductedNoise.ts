@@ -1,4 +1,4 @@
-import { capacitor, GROUND, resistor, voltageSource } from '../circuit/elements.js';
+import { capacitor, currentSource, GROUND, resistor, voltageSource } from '../circuit/elements.js';
 import { linearResponse } from '../circuit/linearResponse.js';
 import { magnitude } from '../linalg/complex.js';
 import { edgeTimes } from '../losses/switchTerms.js';
@@ -56,6 +56,49 @@ function reachedBy(fed: CompleteStage, inputVoltage: number, terminal: string, n
   };
 }
 
+/** A stage with the choke of a network for its source. */
+export function fedBy(complete: CompleteStage, network: Network): CompleteStage {
+  const { inductance, resistance } = NETWORKS[network];
+  const { stage } = complete;
+  const source = { ...stage.parts.source, inductance, resistance };
+  return { ...complete, stage: { ...stage, parts: { ...stage.parts, source } } };
+}
+
+/** A capacitor across the terminals of a stage. */
+export interface TerminalCapacitor {
+  /** F */
+  readonly capacitance: number;
+}
+/** What it has in series, Ω and H: of a film part on short leads. Common practice. */
+export const TERMINAL = { esr: 10e-3, esl: 5e-9 } as const;
+
+/** The node at which the network is joined to a stage. */
+const terminalOf = ({ stage }: CompleteStage): string => (stage.parts.inputFilter ? 'filter' : 'in');
+
+/** A stage behind its network, and what stands across its terminals. */
+export type Behind = readonly [fed: CompleteStage, terminal?: TerminalCapacitor];
+
+/** What a current that the stage draws at its input makes of voltage over the receiver. */
+function receivedFrom([fed, terminal]: Behind, inputVoltage: number, network: Network) {
+  const { coupling, receiver } = NETWORKS[network];
+  const node = terminalOf(fed);
+  const elements = [
+    ...inputSide(fed, inputVoltage),
+    ...(terminal ? [capacitor('terminal', node, GROUND, terminal.capacitance, TERMINAL.esr, TERMINAL.esl)] : []),
+    capacitor('coupling', node, 'receiver', coupling),
+    resistor('receiver', 'receiver', GROUND, receiver),
+    currentSource('drawn', 'in', GROUND, 0),
+  ];
+  const over = linearResponse({ elements, couplings: [] }, 'drawn', 'receiver');
+  return (frequency: number): number => magnitude(over(frequency));
+}
+
+/** What of a harmonic is left when a filter is added: the same current drawn from one input side and from the other. */
+export function shareLeft(before: Behind, after: Behind, inputVoltage: number, network: Network) {
+  const [one, other] = [before, after].map((behind) => receivedFrom(behind, inputVoltage, network));
+  return (frequency: number): number => (one && other ? other(frequency) / one(frequency) : 1);
+}
+
 /** sin(x)/x: what an edge of some length leaves of a harmonic of a square wave. */
 const slowed = (x: number): number => (x === 0 ? 1 : Math.abs(Math.sin(x) / x));
 
@@ -64,6 +107,8 @@ const slowed = (x: number): number => (x === 0 ? 1 : Math.abs(Math.sin(x) / x));
  * harmonics at the terminals reaches the receiver is worked with the impedances there. Edges of a stated time take their share, sin(πft)/(πft).
  * Above some megahertz the parasitics of filter and board rule, and noise against earth is not in it: an estimate to lay a filter out by.
  *
+ * @param terminal a capacitor across the terminals, beside what the stage has: its share is worked with the current that the stage draws, on
+ *   which so little of its ripple comes back that it stays as it is.
  * @returns the words for why there is none.
  * @public
  */
@@ -71,25 +116,26 @@ export function conductedNoise(
   complete: CompleteStage,
   network: Network,
   condition: OperatingCondition,
+  terminal: TerminalCapacitor | undefined = undefined,
 ): ConductedNoise | string {
-  const { inductance, resistance } = NETWORKS[network];
   const { stage } = complete;
-  const fed: CompleteStage = {
-    ...complete,
-    stage: { ...stage, parts: { ...stage.parts, source: { ...stage.parts.source, inductance, resistance } } },
-  };
+  const fed = fedBy(complete, network);
   const solved = operatingPoint(fed, condition);
   if (solved.kind === 'unsolved') return solved.reason;
   const { solution } = solved;
-  const terminal = stage.parts.inputFilter ? 'filter' : 'in';
-  const reached = reachedBy(fed, condition.inputVoltage, terminal, network);
+  const node = terminalOf(fed);
+  const reached = reachedBy(fed, condition.inputVoltage, node, network);
+  const left = terminal ? shareLeft([fed], [fed, terminal], condition.inputVoltage, network) : () => 1;
   const count = Math.max(1, Math.floor(HIGHEST * solution.period));
   // Of several legs the quickest edge: where one is not stated all count as sudden.
   const edges = complete.legs.map((leg) => edgeTimes(leg.main, stage.control.gateDriver)?.fall);
   const edge = edges.every((one) => one !== undefined) ? Math.min(...edges) : undefined;
-  const lines = harmonics(solution, nodeVoltage(terminal), count).map(({ frequency, amplitude }): NoiseLine => {
+  const lines = harmonics(solution, nodeVoltage(node), count).map(({ frequency, amplitude }): NoiseLine => {
     const rms =
-      (amplitude / Math.SQRT2) * reached(frequency) * (edge === undefined ? 1 : slowed(Math.PI * frequency * edge));
+      (amplitude / Math.SQRT2) *
+      reached(frequency) *
+      left(frequency) *
+      (edge === undefined ? 1 : slowed(Math.PI * frequency * edge));
     return { frequency, level: 20 * Math.log10(rms / MICROVOLT) };
   });
   return { lines, edge };

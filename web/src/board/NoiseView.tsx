@@ -17,6 +17,7 @@ import { Answered } from '../shown/Answered';
 import { useLookedAt } from '../stage/useCorner';
 import type { BoardFramed } from './BoardStation';
 import { useBoard } from './boardStore';
+import { NoiseFilterProposal } from './NoiseFilterProposal';
 import { noiseChart } from './noiseChart';
 
 const NAMES = Object.keys(NETWORKS) as Network[];
@@ -27,11 +28,12 @@ export function NoiseView({ stageId, frame }: BoardFramed) {
   const { noise } = board;
   const put = (part: Partial<NoiseNotes>): void => change((before) => ({ noise: { ...before.noise, ...part } }));
   const looked = useLookedAt();
-  const question = useMemo(() => looked && { ...looked, network: noise.network }, [looked, noise.network]);
+  const { network, terminal } = noise;
+  const question = useMemo(() => looked && { ...looked, network, terminal }, [looked, network, terminal]);
   const asked = useSurvey<NonNullable<typeof question>, ConductedNoise | string>(
     question,
-    (survey, { stage, network, inputVoltage, outputCurrent }) =>
-      survey.conductedNoise(stage, network, inputVoltage, outputCurrent),
+    (survey, { stage, inputVoltage, outputCurrent, ...behind }) =>
+      survey.conductedNoise(stage, behind.network, { inputVoltage, outputCurrent }, behind.terminal),
   );
   const read = readLimit(noise.limit);
   return frame({
@@ -41,9 +43,9 @@ export function NoiseView({ stageId, frame }: BoardFramed) {
         <PickField
           id="noise-network"
           words="Network"
-          value={noise.network}
+          value={network}
           options={NAMES.map((value) => ({ value, words: NETWORKS[value].words }))}
-          onPick={(network) => put({ network })}
+          onPick={(picked) => put({ network: picked })}
         />
         <InlineField
           words="Below the limit by"
@@ -58,6 +60,13 @@ export function NoiseView({ stageId, frame }: BoardFramed) {
           value={noise.deviation}
           range={[0, 0.3]}
           onTake={(deviation) => put({ deviation })}
+        />
+        <InlineField
+          words="Capacitor at the terminals"
+          unit="F"
+          value={terminal ?? 0}
+          range={[0, 1e-2]}
+          onTake={(value) => put({ terminal: value > 0 ? value : undefined })}
         />
         <Form.Label htmlFor="noise-limit" className="small mb-0">
           Limit line: a frequency and a level in dBµV a line
@@ -84,7 +93,12 @@ export function NoiseView({ stageId, frame }: BoardFramed) {
           typeof found === 'string' ? (
             <p className="quiet">There is no noise to show: {found}.</p>
           ) : (
-            <Noise found={found} limit={read.kind === 'line' ? read.line : []} noise={noise} />
+            <Noise
+              found={found}
+              limit={read.kind === 'line' ? read.line : []}
+              noise={noise}
+              onTerminal={(value) => put({ terminal: value })}
+            />
           )
         }
       </Answered>
@@ -96,10 +110,12 @@ function Noise({
   found,
   limit,
   noise,
+  onTerminal,
 }: {
   readonly found: ConductedNoise;
   readonly limit: Parameters<typeof excessOver>[1];
   readonly noise: NoiseNotes;
+  readonly onTerminal: (capacitance: number) => void;
 }) {
   const excess = limit.length > 1 ? excessOver(found.lines, limit, noise.margin, noise.deviation) : undefined;
   return (
@@ -113,6 +129,7 @@ function Noise({
               ? `${excess.over.toFixed(1)} dB of attenuation are wanted at ${formatQuantity(excess.frequency, 'Hz', 3)}, the margin included.`
               : `Below the limit by ${(noise.margin - excess.over).toFixed(1)} dB at the worst, at ${formatQuantity(excess.frequency, 'Hz', 3)}.`}
       </p>
+      {excess && excess.over > 0 && <NoiseFilterProposal noise={noise} limit={limit} onTerminal={onTerminal} />}
       <CurveChart words="Conducted noise" {...noiseChart(found, limit, noise.deviation)} />
       <p className="small quiet">
         An estimate of the differential mode, at the corner looked at: the stage solved with the choke of the network
@@ -122,7 +139,8 @@ function Noise({
           : `Edges of ${formatQuantity(found.edge, 's', 2)} are counted.`}{' '}
         Noise against earth, and what parasitics of filter and board do above some megahertz, are not in it. A choke
         before the input capacitors alone does little where the network is a small choke itself: it takes a capacitor at
-        the terminals too. Limits come from the standard of your product; only a laboratory settles them.
+        the terminals too, which is drawn here and kept with the board, not in the stage. Limits come from the standard
+        of your product; only a laboratory settles them.
       </p>
     </>
   );

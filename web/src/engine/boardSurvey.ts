@@ -8,6 +8,7 @@ import {
   layoutChecklist,
   loopKey,
   netsOf,
+  noiseFilter,
   planGround,
   proposePlan,
   tabGround,
@@ -17,6 +18,7 @@ import {
   type ConductedNoise,
   type Net,
   type Network,
+  type NoiseFilter,
   type Placement,
   type PlanGround,
   type Sheet,
@@ -43,6 +45,14 @@ export interface FloorPlan {
   readonly proposal: Placement;
 }
 
+/** The corner at which noise is looked at. */
+export interface NoiseCondition {
+  readonly inputVoltage: number;
+  readonly outputCurrent: number;
+}
+
+const LACKS = 'the stage still lacks a part';
+
 /** Questions of the board; undefined where the stage still lacks a part. */
 export const boardSurvey = {
   board(stage: Stage): BoardNeeds | undefined {
@@ -68,7 +78,7 @@ export const boardSurvey = {
   /** The edge of a hot loop at its worst corner as a netlist, or the words for why there is none. */
   edgeNetlist(stage: Stage, key: string, inductance: number): { readonly text: string } | string {
     const evaluated = evaluateStage(stage);
-    if (!evaluated.ok) return 'the stage still lacks a part';
+    if (!evaluated.ok) return LACKS;
     const { complete, corners } = evaluated.value;
     const worst = worstLoops(evaluated.value).find((loop) => loopKey(loop) === key);
     const at = corners.find(({ corner }) => corner === worst?.corner);
@@ -77,11 +87,40 @@ export const boardSurvey = {
     const text = loop && edgeNetlist(stage.name, at.result, loop, inductance);
     return text?.ok === true ? { text: text.value } : 'the records do not say what it rings with';
   },
-  /** Conducted noise at a condition, or the words for why there is none. */
-  conductedNoise(stage: Stage, network: Network, inputVoltage: number, outputCurrent: number): ConductedNoise | string {
+  /** Conducted noise at a condition, with a capacitor across the terminals, or the words for why there is none. */
+  conductedNoise(
+    stage: Stage,
+    network: Network,
+    { inputVoltage, outputCurrent }: NoiseCondition,
+    terminal: number | undefined,
+  ): ConductedNoise | string {
     const complete = completeStage(stage);
-    if (!complete.ok) return 'the stage still lacks a part';
-    return conductedNoise(complete.value, network, { inputVoltage, load: { kind: 'current', current: outputCurrent } });
+    if (!complete.ok) return LACKS;
+    const condition = { inputVoltage, load: { kind: 'current', current: outputCurrent } } as const;
+    return conductedNoise(
+      complete.value,
+      network,
+      condition,
+      terminal === undefined ? undefined : { capacitance: terminal },
+    );
+  },
+  /** The smallest filter that brings noise below a limit, or the words for why there is none. */
+  noiseFilter(
+    stage: Stage,
+    network: Network,
+    { inputVoltage, outputCurrent }: NoiseCondition,
+    judged: Parameters<typeof noiseFilter>[3],
+  ): NoiseFilter | string {
+    const evaluated = evaluateStage(stage);
+    if (!evaluated.ok) return LACKS;
+    const { complete, corners } = evaluated.value;
+    const vIn = stage.targets.inputVoltage.min;
+    const powers = corners.flatMap(({ corner, result }) =>
+      result.kind === 'solved' && corner.inputVoltage === vIn ? [vIn * Math.abs(result.point.inputCurrent)] : [],
+    );
+    if (powers.length === 0) return 'at the lowest input the stage has no operating point';
+    const condition = { inputVoltage, load: { kind: 'current', current: outputCurrent } } as const;
+    return noiseFilter(complete, network, condition, judged, { vIn, power: Math.max(...powers) });
   },
   /** All that can hurt someone, or the stage, on one sheet. */
   careSheet(stage: Stage): Sheet | undefined {

@@ -139,6 +139,7 @@ export const survey = {
   board: async (...asked: Parameters<Boards['board']>) => (await boards()).board(...asked),
   floorPlan: async (...asked: Parameters<Boards['floorPlan']>) => (await boards()).floorPlan(...asked),
   conductedNoise: async (...asked: Parameters<Boards['conductedNoise']>) => (await boards()).conductedNoise(...asked),
+  noiseFilter: async (...asked: Parameters<Boards['noiseFilter']>) => (await boards()).noiseFilter(...asked),
   edgeNetlist: async (...asked: Parameters<Boards['edgeNetlist']>) => (await boards()).edgeNetlist(...asked),
   careSheet: async (...asked: Parameters<Boards['careSheet']>) => (await boards()).careSheet(...asked),
   chokeRecord: async (...asked: Parameters<Windings['chokeRecord']>) => (await windings()).chokeRecord(...asked),
