@@ -101,8 +101,8 @@ await view('winding', 'light', async (page) => {
 });
 await view('board', 'light', async (page) => {
   await open(page, 'Hull bus', 'Board');
-  await page.getByText(/^Marked: what carries/).waitFor();
-  await page.getByRole('img', { name: /Peak voltage/ }).waitFor();
+  await page.getByRole('button', { name: 'Floor plan', exact: true }).click();
+  await page.waitForSelector('.plan .part');
 });
 await view('phases', 'light', async (page) => {
   await open(page, 'Echo core', 'Phases');

@@ -116,7 +116,7 @@ export function conductedNoise(
   complete: CompleteStage,
   network: Network,
   condition: OperatingCondition,
-  terminal: TerminalCapacitor | undefined = undefined,
+  terminal?: TerminalCapacitor,
 ): ConductedNoise | string {
   const { stage } = complete;
   const fed = fedBy(complete, network);

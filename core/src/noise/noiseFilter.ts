@@ -59,7 +59,8 @@ export function noiseFilter(
   lowest: { readonly vIn: number; readonly power: number },
 ): NoiseFilter | string {
   const { limit, margin, deviation } = judged;
-  const { inputFilter: _, ...parts } = complete.stage.parts;
+  const parts = { ...complete.stage.parts };
+  delete parts.inputFilter;
   const bare: CompleteStage = { ...complete, stage: { ...complete.stage, parts } };
   const capacitance = capacitanceOf(complete.inputCapacitors, lowest.vIn);
   if (!(capacitance > 0)) return 'the stage has no input capacitors to filter against';
