@@ -429,7 +429,7 @@ export { careSheet } from './advice/careSheet.js';
 export type { Sheet } from './quantity/sheet.js';
 export { windingSheet } from './magnetics/windingSheet.js';
 export { hotLoops, loopKey, type HotLoop, type LoopHop } from './layout/hotLoops.js';
-export { ringingWith, worstLoops, type WorstLoop } from './layout/worstLoops.js';
+export { ringingWith, ringWorking, worstLoops, type WorstLoop } from './layout/worstLoops.js';
 export { layoutChecklist, viaBarrel, viaCurrent, BOARD, type ChecklistLine } from './layout/checklist.js';
 export {
   boardNotesSchema,
@@ -502,6 +502,7 @@ export {
   conductedNoise,
   ditheredBy,
   excessOver,
+  harmonicWorking,
   limitAt,
   NETWORKS,
   readLimit,

@@ -1,3 +1,4 @@
+import { applied, type AppliedForm, type ClosedForm } from '../firstcut/closedForm.js';
 import { ringingFrequency } from '../firstcut/snubberForms.js';
 
 /** What rings when a device of a loop is left by its current. */
@@ -56,7 +57,7 @@ export function takeoverOf({
   recoveryCharge,
 }: Omit<RingingLoop, 'resistance' | 'capacitance'>): Takeover {
   const rate = Math.min(current / edge, blocked / inductance);
-  const surplus = Math.sqrt(2 * recoveryCharge * rate);
+  const surplus = surplusForm.compute({ charge: recoveryCharge, rate });
   const held = Math.min(blocked, inductance * rate);
   return { rate, surplus, held, time: (current + surplus) / rate, rest: edge * Math.max(0, 1 - held / blocked) };
 }
@@ -124,7 +125,54 @@ export function ringingOf(loop: RingingLoop): Ringing {
   return {
     frequency,
     overshoot: Math.max(0, most - blocked),
-    most: held + (blocked - held) * Math.min(1, 2 / (natural * rest)) + surplus * impedance,
+    most: mostForm.compute({ blocked, held, frequency, rest, surplus, impedance }),
     kept: Math.exp(-decay * period),
   };
+}
+
+const surplusForm: ClosedForm<'charge' | 'rate'> = {
+  name: 'Peak of the recovery',
+  symbol: 'I_r',
+  unit: 'A',
+  formula: '\\sqrt{2\\,Q_{rr}\\,\\mathrm{d}i/\\mathrm{d}t}',
+  source: 'common practice: a triangle of the recovery charge that ends at its peak',
+  assumption: 'The gate lets the current rise at I/t_e, or the inductance at V/L where that is less.',
+  inputs: {
+    charge: { symbol: 'Q_{rr}', name: 'recovery charge', unit: 'C' },
+    rate: { symbol: '\\mathrm{d}i/\\mathrm{d}t', name: 'rate of the current', unit: 'A/s' },
+  },
+  compute: (v) => Math.sqrt(2 * v.charge * v.rate),
+};
+
+const mostForm: ClosedForm<'blocked' | 'held' | 'frequency' | 'rest' | 'surplus' | 'impedance'> = {
+  name: 'The most over what is blocked',
+  symbol: '\\Delta V',
+  unit: 'V',
+  formula: 'u_1+(V-u_1)\\min\\left(1,\\tfrac{1}{\\pi f_r t_r}\\right)+I_r Z_0',
+  source:
+    'Ring of a second-order circuit after a step, a ramp and an impulse of current, each at its crest (K. Ogata, Modern Control Engineering, ch. 5)',
+  assumption: 'Without damping; how they fall together is not known to a fraction of a ring.',
+  inputs: {
+    blocked: { symbol: 'V', name: 'voltage that is blocked', unit: 'V' },
+    held: { symbol: 'u_1', name: 'voltage on the loop while the current turns over, L di/dt', unit: 'V' },
+    frequency: { symbol: 'f_r', name: 'ringing frequency', unit: 'Hz' },
+    rest: { symbol: 't_r', name: 'rest of the edge', unit: 's' },
+    surplus: { symbol: 'I_r', name: 'peak of the recovery', unit: 'A' },
+    impedance: { symbol: 'Z_0', name: 'characteristic resistance, √(L/C)', unit: 'ohm' },
+  },
+  compute: (v) =>
+    v.held + (v.blocked - v.held) * Math.min(1, 1 / (Math.PI * v.frequency * v.rest)) + v.surplus * v.impedance,
+};
+
+/** How the most that a loop rings to came about. */
+export function ringingWorking(loop: RingingLoop): readonly AppliedForm[] {
+  const { inductance, capacitance, blocked, recoveryCharge } = loop;
+  const { rate, surplus, held, rest } = takeoverOf(loop);
+  const frequency = ringingFrequency.compute({ inductance, capacitance });
+  const impedance = Math.sqrt(inductance / capacitance);
+  return [
+    applied(ringingFrequency, { inductance, capacitance }),
+    applied(surplusForm, { charge: recoveryCharge, rate }),
+    applied(mostForm, { blocked, held, frequency, rest, surplus, impedance }),
+  ];
 }

@@ -7,7 +7,7 @@ import { layoutChecklist } from './checklist.js';
 import { netsOf } from './nets.js';
 import { ringingOf } from './ringing.js';
 import { leastSpacing } from './spacing.js';
-import { ringingWith, worstLoops } from './worstLoops.js';
+import { ringingWith, ringWorking, worstLoops } from './worstLoops.js';
 
 const HIGH = {
   onResistance: 0.01,
@@ -57,6 +57,8 @@ describe('what makes a loop ring, out of the records', () => {
     expect(rings.current / valley).toBeCloseTo(1, 2);
     expect(loop.current).toBeGreaterThan(1.05 * rings.current);
     const { recoveryCharge = NaN, ...of } = rings;
+    expect(ringWorking(loop, 3e-9).at(-1)?.value).toBe(ringingWith(loop, 3e-9)?.most);
+    expect(ringWorking({ ...loop, rings: undefined }, 3e-9)).toEqual([]);
     expect(ringingWith(loop, 3e-9)).toEqual(ringingOf({ ...of, recoveryCharge, inductance: 3e-9 }));
   });
   test('each device takes over its own current, in whatever order their edges come within a period', () => {

@@ -5,7 +5,8 @@ import { edgeTimes } from '../losses/switchTerms.js';
 import type { PowerStage } from '../powerstage/powerStage.js';
 import type { CompleteStage, Leg } from '../stage/completeStage.js';
 import { hotLoops, loopKey, type HotLoop } from './hotLoops.js';
-import { ringingOf, type Ringing, type RingingLoop } from './ringing.js';
+import type { AppliedForm } from '../firstcut/closedForm.js';
+import { ringingOf, ringingWorking, type Ringing, type RingingLoop } from './ringing.js';
 
 /** A hot loop over all corners, each figure at its worst, with what of its devices makes it ring. @public */
 export interface WorstLoop extends HotLoop {
@@ -42,6 +43,14 @@ const FAST_EDGE = 2e-9;
  */
 export const ringingWith = ({ rings }: WorstLoop, inductance: number): Ringing | undefined =>
   rings && ringingOf({ ...rings, recoveryCharge: rings.recoveryCharge ?? 0, inductance });
+
+/**
+ * How that came about; nothing where it is not reckoned.
+ *
+ * @public
+ */
+export const ringWorking = ({ rings }: WorstLoop, inductance: number): readonly AppliedForm[] =>
+  rings ? ringingWorking({ ...rings, recoveryCharge: rings.recoveryCharge ?? 0, inductance }) : [];
 
 /** The leg whose devices a loop joins. */
 function legOf({ legs }: CompleteStage, { elements }: PowerStage, { devices }: HotLoop): Leg | undefined {

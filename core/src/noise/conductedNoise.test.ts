@@ -8,6 +8,7 @@ import {
   conductedNoise,
   ditheredBy,
   excessOver,
+  harmonicWorking,
   limitAt,
   NETWORKS,
   readLimit,
@@ -112,6 +113,8 @@ describe('noise and its limits', () => {
       const less = 20 * Math.log10(Math.abs(Math.sin(x(frequency)) / x(frequency)));
       expect((slow.lines[k]?.level ?? NaN) - level).toBeCloseTo(less, 6);
     }
+    const [first] = slow.lines;
+    expect(first && harmonicWorking(first).value).toBe(first?.level);
     expect(sudden.lines.at(-1)?.frequency).toBeLessThanOrEqual(30e6);
     expect(sudden.lines).toHaveLength(60);
   });

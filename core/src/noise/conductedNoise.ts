@@ -1,4 +1,5 @@
 import { capacitor, currentSource, GROUND, resistor, voltageSource } from '../circuit/elements.js';
+import { applied, type AppliedForm, type ClosedForm } from '../firstcut/closedForm.js';
 import { linearResponse } from '../circuit/linearResponse.js';
 import { magnitude } from '../linalg/complex.js';
 import { edgeTimes } from '../losses/switchTerms.js';
@@ -22,6 +23,32 @@ export const HIGHEST = 30e6;
 /** V, of 0 dBµV. */
 const MICROVOLT = 1e-6;
 
+/** Level of a harmonic as the receiver reads it. */
+const harmonicLevel: ClosedForm<'amplitude' | 'reached' | 'left' | 'slowed'> = {
+  name: 'Level at the receiver, in dBµV',
+  symbol: 'U',
+  unit: 'dB',
+  formula: '20\\lg\\frac{\\hat U_k\\,a\\,b\\,s}{\\sqrt2\\cdot1\\,\\mathrm{\\mu V}}',
+  source:
+    'Definition (dBµV); the harmonic from the exact steady state, the shares from the network drawn with the input side of the stage',
+  assumption: 'Differential mode alone; what the receiver draws does not change the ripple.',
+  inputs: {
+    amplitude: { symbol: '\\hat U_k', name: 'amplitude at the terminals', unit: 'V' },
+    reached: { symbol: 'a', name: 'share of it over the receiver', unit: 'ratio' },
+    left: { symbol: 'b', name: 'share that a capacitor across the terminals leaves', unit: 'ratio' },
+    slowed: { symbol: 's', name: 'share that the edges leave, sin(πft)/(πft)', unit: 'ratio' },
+  },
+  compute: (v) => 20 * Math.log10((v.amplitude * v.reached * v.left * v.slowed) / Math.SQRT2 / MICROVOLT),
+};
+
+/**
+ * How the level of a harmonic came about.
+ *
+ * @public
+ */
+export const harmonicWorking = ({ amplitude, reached, left, slowed: edge }: Harmonic): AppliedForm =>
+  applied(harmonicLevel, { amplitude, reached, left, slowed: edge });
+
 /** What the receiver reads at a harmonic. */
 export interface NoiseLine {
   /** Hz */
@@ -30,9 +57,19 @@ export interface NoiseLine {
   readonly level: number;
 }
 
+/** A harmonic with what its level is made of. */
+export interface Harmonic extends NoiseLine {
+  /** V, at the terminals with the choke of the network for the source. */
+  readonly amplitude: number;
+  /** Shares of it: over the receiver, left by a capacitor across the terminals, left by the edges. */
+  readonly reached: number;
+  readonly left: number;
+  readonly slowed: number;
+}
+
 /** Noise of a stage at a condition, as it is estimated. @public */
 export interface ConductedNoise {
-  readonly lines: readonly NoiseLine[];
+  readonly lines: readonly Harmonic[];
   /** s, of the edges that were counted; undefined where the record of the switch does not say and they were taken for sudden. */
   readonly edge: number | undefined;
 }
@@ -130,13 +167,14 @@ export function conductedNoise(
   // Of several legs the quickest edge: where one is not stated all count as sudden.
   const edges = complete.legs.map((leg) => edgeTimes(leg.main, stage.control.gateDriver)?.fall);
   const edge = edges.every((one) => one !== undefined) ? Math.min(...edges) : undefined;
-  const lines = harmonics(solution, nodeVoltage(node), count).map(({ frequency, amplitude }): NoiseLine => {
-    const rms =
-      (amplitude / Math.SQRT2) *
-      reached(frequency) *
-      left(frequency) *
-      (edge === undefined ? 1 : slowed(Math.PI * frequency * edge));
-    return { frequency, level: 20 * Math.log10(rms / MICROVOLT) };
+  const lines = harmonics(solution, nodeVoltage(node), count).map(({ frequency, amplitude }): Harmonic => {
+    const parts = {
+      amplitude,
+      reached: reached(frequency),
+      left: left(frequency),
+      slowed: edge === undefined ? 1 : slowed(Math.PI * frequency * edge),
+    };
+    return { frequency, level: harmonicLevel.compute(parts), ...parts };
   });
   return { lines, edge };
 }

@@ -2,6 +2,7 @@ import {
   formatQuantity,
   judgePlan,
   placementOrder,
+  ringWorking,
   wayWorking,
   type JudgedPlan,
   type JudgedRule,
@@ -265,8 +266,8 @@ function Loops({ judged, plane }: { readonly judged: JudgedPlan; readonly plane:
           </dl>
           <EdgeNetlist loop={loop.worst} inductance={inductance} />
           <details>
-            <summary className="small">Working of its inductance</summary>
-            {wayWorking(way, plane).map((form, k) => (
+            <summary className="small">Working</summary>
+            {[...wayWorking(way, plane), ...ringWorking(loop.worst, inductance)].map((form, k) => (
               <FormView key={k} form={form} />
             ))}
           </details>

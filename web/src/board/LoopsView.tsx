@@ -1,10 +1,9 @@
 import {
-  applied,
   elementWords,
   formatQuantity,
   loopKey,
-  ringingFrequency,
   ringingWith,
+  ringWorking,
   type LoopGeometry,
   type WorstLoop,
 } from '@yundro/core';
@@ -170,9 +169,9 @@ function Ringing({ loop, geometry }: { readonly loop: WorstLoop; readonly geomet
       <details>
         <summary>Working</summary>
         <FormView form={loopForm(geometry)} />
-        {loop.rings && (
-          <FormView form={applied(ringingFrequency, { inductance, capacitance: loop.rings.capacitance })} />
-        )}
+        {ringWorking(loop, inductance).map((form) => (
+          <FormView key={form.name} form={form} />
+        ))}
       </details>
     </>
   );

@@ -1,6 +1,7 @@
 import {
   excessOver,
   formatQuantity,
+  harmonicWorking,
   NETWORKS,
   readLimit,
   type ConductedNoise,
@@ -15,6 +16,7 @@ import { InlineField } from '../fields/InlineField';
 import { PickField } from '../fields/PickField';
 import { Answered } from '../shown/Answered';
 import { useLookedAt } from '../stage/useCorner';
+import { FormView } from '../stage/FormView';
 import type { BoardFramed } from './BoardStation';
 import { useBoard } from './boardStore';
 import { NoiseFilterProposal } from './NoiseFilterProposal';
@@ -118,6 +120,8 @@ function Noise({
   readonly onTerminal: (capacitance: number) => void;
 }) {
   const excess = limit.length > 1 ? excessOver(found.lines, limit, noise.margin, noise.deviation) : undefined;
+  // The one that is worst against the limit, or the first.
+  const harmonic = found.lines.find(({ frequency }) => frequency === excess?.frequency) ?? found.lines[0];
   return (
     <>
       <p role="status" className="mb-1">
@@ -131,6 +135,12 @@ function Noise({
       </p>
       {excess && excess.over > 0 && <NoiseFilterProposal noise={noise} limit={limit} onTerminal={onTerminal} />}
       <CurveChart words="Conducted noise" {...noiseChart(found, limit, noise.deviation)} />
+      {harmonic && (
+        <details>
+          <summary>Working, {formatQuantity(harmonic.frequency, 'Hz', 3)}</summary>
+          <FormView form={harmonicWorking(harmonic)} />
+        </details>
+      )}
       <p className="small quiet">
         An estimate of the differential mode, at the corner looked at: the stage solved with the choke of the network
         for its source, from CISPR 16-1-2 and CISPR 25 by memory.{' '}

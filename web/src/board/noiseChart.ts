@@ -1,4 +1,4 @@
-import { ditheredBy, limitAt, type ConductedNoise } from '@yundro/core';
+import { ditheredBy, limitAt } from '@yundro/core';
 import type { Axis, Curve, Mark } from '../charts/curves';
 
 type LimitLine = Parameters<typeof limitAt>[0];
@@ -16,7 +16,7 @@ export interface NoiseChart {
 }
 
 /** Levels of the harmonics, with the limit they are held against. */
-export function noiseChart({ lines }: ConductedNoise, limit: LimitLine, deviation: number): NoiseChart {
+export function noiseChart({ lines }: { readonly lines: LimitLine }, limit: LimitLine, deviation: number): NoiseChart {
   const levels = lines.map(({ frequency, level }) => level - ditheredBy(frequency, deviation));
   const all = [...levels, ...limit.map(({ level }) => level)].filter(Number.isFinite);
   const [first, last] = [limit[0], limit.at(-1)];

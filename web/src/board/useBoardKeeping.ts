@@ -84,6 +84,14 @@ export function useBoardKeeping(stageId: string): Keeping {
     );
     return () => clearTimeout(wait);
   }, [stageId, known, kept, failures]);
+  useEffect(
+    () => () => {
+      // Left within the pause: saved at once; where that fails it is in this browser, and saved when the station opens again.
+      const now = useBoards.getState().boards[stageId];
+      if (now?.unsaved === true) saved(stageId, now.revision, now.notes).catch(() => undefined);
+    },
+    [stageId],
+  );
   if (failures > 0) return 'here';
   return known && kept?.unsaved !== true ? 'kept' : 'saving';
 }
