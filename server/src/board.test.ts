@@ -58,6 +58,27 @@ describe('what is kept about a board, with its stage', () => {
     await put(0, NOTES, nowhere).expect(404);
     await app.api.get(`/api/stages/${nowhere}/board`).expect(404);
   });
+  test.each<[string, unknown]>([
+    ['a revision below zero', { revision: -1, notes: NOTES }],
+    ['half a revision', { revision: 1.5, notes: NOTES }],
+    ['a revision beyond the integers of the database', { revision: 2 ** 31, notes: NOTES }],
+    [
+      'a character that no database keeps',
+      { revision: 3, notes: { ...NOTES, checks: { a: { state: 'done', note: 'x\u0000y' } } } },
+    ],
+    [
+      'such a character in a key',
+      { revision: 3, notes: { ...NOTES, checks: { 'a\u0000': { state: 'done', note: '' } } } },
+    ],
+    ['such a character in the limit', { revision: 3, notes: { ...NOTES, noise: { ...NOTES.noise, limit: '\u0000' } } }],
+    ['text for a number', { revision: 3, notes: { ...NOTES, values: { lockOut: { upper: '300k' } } } }],
+    ['what no board has', { revision: 3, notes: { ...NOTES, colour: 'green' } }],
+    ['nothing', {}],
+  ])('%s is refused, and nothing is changed by it', async (_, body) => {
+    const answer = await app.api.put(`/api/stages/${stageId}/board`).send(body as object);
+    expect([400, 409]).toContain(answer.status);
+    expect(await board()).toEqual({ revision: 3, notes: NOTES });
+  });
   test('a copy of the stage, and of its project, has a copy of them, which goes its own way', async () => {
     const copy = stageRecordSchema.parse(contentOf(await app.api.post(`/api/stages/${stageId}/duplicate`).expect(201)));
     expect(await board(copy.id)).toEqual({ revision: 1, notes: NOTES });

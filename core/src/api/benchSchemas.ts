@@ -102,14 +102,14 @@ export type BenchRun = z.infer<typeof benchRunSchema>;
 
 const id = z.uuid();
 /** @public */
-export const benchRunRowSchema = z.strictObject({ id, stageId: id, revision: z.int(), run: benchRunSchema });
+export const benchRunRowSchema = z.strictObject({ id, stageId: id, revision: z.int32(), run: benchRunSchema });
 /** @public */
 export type BenchRunRow = z.infer<typeof benchRunRowSchema>;
 /** @public */
 export const benchRunsSchema = z.strictObject({ runs: z.array(benchRunRowSchema) });
 
 /** Saving a run that was entered or annotated by hand. @public */
-export const saveRunSchema = z.strictObject({ revision: z.int(), run: benchRunSchema });
+export const saveRunSchema = z.strictObject({ revision: z.int32(), run: benchRunSchema });
 
 /**
  * What a run of this kind cannot do without and has no address of, with the way out; undefined where all is there.

@@ -1,8 +1,11 @@
 import { z } from 'zod';
 import { INSULATORS, type Insulator } from '../layout/sharedHeatsink.js';
+import { text } from '../stage/field.js';
 import { placementSchema } from '../floorplan/placement.js';
 
 const size = z.number().positive();
+/** Names of loops, lines and parts. */
+const key = text(500);
 const loopGeometrySchema = z.strictObject({
   length: size,
   breadth: size,
@@ -17,14 +20,14 @@ const copperSchema = z.strictObject({ rise: size, foil: size, length: size });
 /** What conductors are laid out for: a rise, K, the foil, m, and a length of them, m. @public */
 export type Copper = z.infer<typeof copperSchema>;
 
-const checkSchema = z.strictObject({ state: z.enum(['open', 'done', 'not for us']), note: z.string().max(2000) });
+const checkSchema = z.strictObject({ state: z.enum(['open', 'done', 'not for us']), note: text(2000) });
 /** How a line of the checklist stands. @public */
 export type Check = z.infer<typeof checkSchema>;
 
 const noiseSchema = z.strictObject({
   network: z.enum(['mains', 'vehicle']),
   /** The limit line as it was typed. */
-  limit: z.string().max(4000),
+  limit: text(4000),
   /** dB */
   margin: z.number().min(0).max(60),
   /** Of dithering, each way, as a share. */
@@ -51,18 +54,18 @@ const heatsinkSchema = z.strictObject({
   area: size,
 });
 
-const typedSchema = z.record(z.string(), z.record(z.string(), z.number()));
+const typedSchema = z.record(key, z.record(key, z.number()));
 
 /** What a designer says about the board of a stage. @public */
 export const boardNotesSchema = z.strictObject({
   /** By the devices of the loop. */
-  geometry: z.record(z.string(), loopGeometrySchema),
+  geometry: z.record(key, loopGeometrySchema),
   copper: copperSchema,
   /** Values of parts around the controller, by part and field, SI. */
   values: typedSchema,
   /** Their tolerances: shares, or amounts where a tolerance is one. */
   tolerances: typedSchema,
-  checks: z.record(z.string(), checkSchema),
+  checks: z.record(key, checkSchema),
   noise: noiseSchema,
   heatsink: heatsinkSchema.default({ sink: 8, insulator: 'pad', area: 1e-4 }),
   plan: planSchema.default({ placement: {}, plane: 0.2e-3 }),
@@ -71,7 +74,7 @@ export type BoardNotes = z.infer<typeof boardNotesSchema>;
 
 /** What is kept about the board of a stage; a revision of 0 where nothing is yet. */
 export const boardRowSchema = z.strictObject({
-  revision: z.int().min(0),
+  revision: z.int32().min(0),
   notes: boardNotesSchema.nullable(),
 });
 /** @public */
@@ -83,7 +86,7 @@ export const keptBoardSchema = boardRowSchema.extend({ notes: boardNotesSchema, 
 export type KeptBoard = z.infer<typeof keptBoardSchema>;
 
 /** What a save of the board of a stage sends: the revision it began from. */
-export const saveBoardSchema = z.strictObject({ revision: z.int().min(0), notes: boardNotesSchema });
+export const saveBoardSchema = z.strictObject({ revision: z.int32().min(0), notes: boardNotesSchema });
 
 /**
  * Notes of one board from two windows as one: line by line, by their keys, the own where both have one. So nothing typed in either is lost but

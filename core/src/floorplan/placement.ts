@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { text } from '../stage/field.js';
 import type { Outline, Pad } from './outline.js';
 
 const placedSchema = z.strictObject({
@@ -12,7 +13,7 @@ const placedSchema = z.strictObject({
 export type Placed = z.infer<typeof placedSchema>;
 
 /** Where parts lie, by their keys. */
-export const placementSchema = z.record(z.string(), placedSchema);
+export const placementSchema = z.record(text(500), placedSchema);
 /** @public */
 export type Placement = z.infer<typeof placementSchema>;
 

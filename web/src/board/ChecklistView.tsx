@@ -61,6 +61,7 @@ export function ChecklistView({ stageId, asked, frame }: BoardFramed) {
                         size="sm"
                         aria-label={`Note on ${label}`}
                         placeholder="Note"
+                        maxLength={2000}
                         value={check.note}
                         onChange={({ target }) => put(key, { note: target.value })}
                       />

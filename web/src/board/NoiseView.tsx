@@ -77,6 +77,7 @@ export function NoiseView({ stageId, frame }: BoardFramed) {
           as="textarea"
           id="noise-limit"
           rows={6}
+          maxLength={4000}
           placeholder={'150k 66\n500k 56'}
           value={noise.limit}
           aria-invalid={read.kind === 'fault'}
