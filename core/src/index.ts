@@ -470,6 +470,7 @@ export { planGround, type PlanGround, type PlanLoop, type PlanNet } from './floo
 export { placementOrder, proposePlan, type PlacementStep } from './floorplan/proposal.js';
 export {
   judgePlan,
+  laidLoops,
   type LaidLoop,
   type JudgedPlan,
   type JudgedRule,

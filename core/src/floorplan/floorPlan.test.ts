@@ -6,7 +6,7 @@ import { airLines } from './airLines.js';
 import { loopWay, wayInductance, VIA_DIAMETER, viaInductance } from './loopWay.js';
 import { outlineBox, type Placement } from './placement.js';
 import { planGround, type PlanGround } from './planGround.js';
-import { judgePlan, type JudgedRule } from './planRules.js';
+import { judgePlan, laidLoops, type JudgedRule } from './planRules.js';
 import { placementOrder, proposePlan } from './proposal.js';
 import { wayWorking } from './wayWorking.js';
 
@@ -37,7 +37,7 @@ const laid = (ground: PlanGround, placement: Placement) => ({
 const buck = groundOf();
 const proposal = proposePlan(buck);
 const rulesOf = (ground: PlanGround, placement: Placement, from = proposal) =>
-  judgePlan(ground, placement, PLANE, from).rules;
+  judgePlan(ground, placement, PLANE, laidLoops(ground, from, PLANE)).rules;
 const named = (rules: readonly JudgedRule[], name: string): JudgedRule => {
   const rule = rules.find(({ key }) => key === name || key.startsWith(`${name} `));
   if (!rule) throw new Error(`no rule ${name}`);
@@ -224,8 +224,24 @@ describe('rules of a plan, each broken by what it is about', () => {
     expect(rule.keys).toContain('lowSide1.1');
     expect(named(rulesOf(buck, put('lowSide1.1', 0.06, 0.06)), 'rating').state).toBe('broken');
   });
+  test('a ring that is not reckoned is to be heeded with what lacks, and one without its recovery says so', () => {
+    const { outputCharge, ...silent } = PARTS.lowSide;
+    expect(outputCharge).toBeDefined();
+    const of = (lowSide: object) => {
+      const ground = groundOf({}, { lowSide });
+      const plan = proposePlan(ground);
+      return named(rulesOf(ground, plan, plan), 'rating');
+    };
+    expect(of(silent)).toMatchObject({ state: 'heed' });
+    expect(of(silent).says).toContain('output charge of the device that blocks is not stated');
+    expect(of({ ...PARTS.lowSide, drainSourceVoltageMax: undefined }).says).toContain('the rating of the device');
+    expect(of(PARTS.lowSide).says).toContain('without the recovery');
+    expect(of({ ...PARTS.lowSide, recoveryCharge: 10e-9 }).says).not.toContain('without the recovery');
+  });
   test('no plane under the way out', () => {
-    expect(named(judgePlan(buck, proposal, undefined, proposal).rules, 'return').state).toBe('broken');
+    expect(
+      named(judgePlan(buck, proposal, undefined, laidLoops(buck, proposal, undefined)).rules, 'return').state,
+    ).toBe('broken');
     expect(named(rulesOf(buck, proposal), 'return').state).toBe('holds');
   });
   test('a feedback line over the switch node', () => {

@@ -1,10 +1,9 @@
 import { GROUND, type Element } from '../circuit/elements.js';
 import type { EvaluatedStage } from '../corners/evaluate.js';
+import { blockingTerminals } from '../layout/blockingTerminals.js';
 import { netsOf, peakBetween } from '../layout/nets.js';
 import { loopKey } from '../layout/hotLoops.js';
 import { worstLoops, type WorstLoop } from '../layout/worstLoops.js';
-import { average } from '../orbit/measures.js';
-import { voltageOf } from '../orbit/signal.js';
 import type { PeriodicSolution } from '../orbit/periodic.js';
 import { elementWords, nodeWords } from '../powerstage/elementWords.js';
 import type { PowerStage } from '../powerstage/powerStage.js';
@@ -130,9 +129,7 @@ function powerOutlines({ complete, powerStage, solution }: Drawn): readonly Outl
       const size = sizeOf(record, 'diode');
       return several(e.name, 1, 'diode', size, tabAndEnd(size, e.a, e.b));
     }
-    // What a switch blocks stands on its drain, whichever way round it was drawn.
-    const forward = average(solution, voltageOf(e.name)) >= 0;
-    const [drain, source] = forward ? [e.a, e.b] : [e.b, e.a];
+    const [drain, source] = blockingTerminals(solution, e);
     const size = sizeOf(record ?? {}, 'switch');
     const count = record && 'count' in record ? (record.count ?? 1) : 1;
     return several(e.name, count, 'switch', size, switchPads(size, drain, source, gateNet(e.name)));

@@ -77,7 +77,7 @@ const list = (words: readonly string[]): string =>
   words.length < 2 ? words.join('') : `${words.slice(0, -1).join(', ')} and ${words.at(-1) ?? ''}`;
 
 /** The loops of a plan as they lie. @public */
-export function judgedLoops(ground: PlanGround, placement: Placement, plane: number | undefined): readonly LaidLoop[] {
+export function laidLoops(ground: PlanGround, placement: Placement, plane: number | undefined): readonly LaidLoop[] {
   const laid = { outlines: new Map(ground.outlines.map((one) => [one.key, one])), placement };
   return ground.loops.flatMap((loop) => {
     const way = loopWay(loop, laid);
@@ -158,20 +158,33 @@ const loopsShort: Rule = ({ loops, proposed }) =>
       `loop ${loop.key}`,
       tooLong,
       `The loop of ${loop.words} is ${mm(way.length)} round, ${formatQuantity(inductance, 'H', 2)}${known === undefined ? '' : `; proposed: ${formatQuantity(known, 'H', 2)}`}.`,
-      `${formatQuantity(loop.worst.current, 'A', 3)} turns over in it in ${formatQuantity(loop.worst.edge, 's', 2)}.`,
+      `${formatQuantity(loop.worst.current, 'A', 3)} turns over in it in ${formatQuantity(loop.worst.edge, 's', 2)}${loop.worst.edgeStated ? '' : ', a fast edge assumed'}.`,
       way.keys,
     );
   });
 
 const withinRating: Rule = ({ loops }) =>
   loops.flatMap(({ loop, way, peak }) => {
-    const { rating } = loop.worst;
-    if (peak === undefined || rating === undefined) return [];
+    const { rating, rings } = loop.worst;
+    if (peak === undefined || rating === undefined) {
+      const lacks = peak === undefined ? 'output charge of the device that blocks' : 'rating of the device that blocks';
+      return [
+        {
+          key: `rating ${loop.key}`,
+          state: 'heed',
+          says: `What the loop of ${loop.words} rings to is not judged: the ${lacks} is not stated.`,
+          reason: 'Fill what is typical, under Targets, or choose a part from the library.',
+          keys: [],
+        },
+      ];
+    }
+    const left =
+      rings?.recoveryCharge === undefined ? ', without the recovery, which is not stated and makes it more' : '';
     return [
       rule(
         `rating ${loop.key}`,
         peak.most > rating,
-        `It rings to about ${formatQuantity(peak.about, 'V', 3)}, at the most to ${formatQuantity(peak.most, 'V', 3)}, of ${formatQuantity(rating, 'V', 3)}.`,
+        `It rings to about ${formatQuantity(peak.about, 'V', 3)}, at the most to ${formatQuantity(peak.most, 'V', 3)}, of ${formatQuantity(rating, 'V', 3)}${left}.`,
         'Less copper, a slower edge by a gate resistor, or a snubber bring it down.',
         way.keys,
       ),
@@ -408,14 +421,14 @@ const RULES: readonly Rule[] = [
  * What is true of a plan: its loops with their inductance, the copper of its switch nodes, its feedback lines, and every rule of this stage.
  *
  * @param plane height over a whole plane under the stage, m; undefined where there is none.
- * @param proposal against which the length of the loops is judged.
+ * @param proposed loops of the proposal over the same plane, against which theirs are judged.
  * @public
  */
 export function judgePlan(
   ground: PlanGround,
   placement: Placement,
   plane: number | undefined,
-  proposal: Placement,
+  proposed: readonly LaidLoop[],
 ): JudgedPlan {
   const laid = { outlines: new Map(ground.outlines.map((one) => [one.key, one])), placement };
   const bodies = ground.outlines.flatMap((outline): Body[] => {
@@ -434,9 +447,8 @@ export function judgePlan(
         }),
       ),
     }));
-  const loops = judgedLoops(ground, placement, plane);
+  const loops = laidLoops(ground, placement, plane);
   const feedback = feedbackLines(ground, laid);
-  const proposed = judgedLoops(ground, proposal, plane);
   const judging: Judging = { ground, laid, bodies, loops, copper, feedback, plane, proposed };
   const [left, right] = [
     Math.min(...bodies.map(({ box }) => box.left)),

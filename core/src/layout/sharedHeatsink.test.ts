@@ -24,6 +24,12 @@ describe('several tabs on one heatsink', () => {
       }
     });
   });
+  test('a switch whose way for the heat is not stated warms the heatsink all the same, and the usual limit holds', () => {
+    const bare = groundOf({}, { highSide: { onResistance: 0.01 } }).ground;
+    const known = groundOf().ground;
+    expect((bare.tabs[0]?.losses[0] ?? 0) / (known.tabs[0]?.losses[0] ?? NaN)).toBeCloseTo(1, 6);
+    expect(bare.limit).toBe(125);
+  });
   test('all of them warm it; each junction lies above it by its own loss', () => {
     const { ground } = groundOf({ phases: 2 });
     const shared = sharedSink(ground, SINK);

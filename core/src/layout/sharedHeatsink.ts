@@ -1,10 +1,10 @@
 import { GROUND } from '../circuit/elements.js';
 import type { EvaluatedStage } from '../corners/evaluate.js';
 import type { ClosedForm } from '../firstcut/closedForm.js';
-import { average } from '../orbit/measures.js';
-import { voltageOf } from '../orbit/signal.js';
 import { nodeWords } from '../powerstage/elementWords.js';
+import { JUNCTION_LIMIT } from '../thermal/room.js';
 import { SWITCH_WORDS } from '../stage/completeStage.js';
+import { blockingTerminals } from './blockingTerminals.js';
 import type { SwitchPlace } from '../topology/topology.js';
 
 /** What lies between a tab and a heatsink, K m²/W over its area: common practice, from memory. @public */
@@ -55,8 +55,15 @@ export interface TabGround {
   /** °C, by corner. */
   readonly ambients: readonly number[];
   /** °C */
-  readonly limit: number | undefined;
+  readonly limit: number;
 }
+
+/** W that warm the junctions of a place: all its lines but the gate, which is lost in the driver. Known whether or not a way for the heat is. */
+const junctionLoss = (losses: Readonly<Record<string, number>>, place: SwitchPlace): number =>
+  Object.entries(losses).reduce(
+    (sum, [key, watts]) => sum + (key.startsWith(place) && key !== `${place}Gate` ? watts : 0),
+    0,
+  );
 
 /** The tabs of a stage with their losses at every corner that has an operating point. @public */
 export function tabGround({ complete, corners }: EvaluatedStage): TabGround {
@@ -74,9 +81,7 @@ export function tabGround({ complete, corners }: EvaluatedStage): TabGround {
       const potentials = positions.map(({ device }) => {
         const element = first?.result.powerStage.circuit.elements.find(({ name }) => name === device);
         if (!element || !first) return '';
-        // A diode's tab is its cathode; a switch's its drain, on which what it blocks stands.
-        const node =
-          element.kind === 'diode' || average(first.result.solution, voltageOf(device)) < 0 ? element.b : element.a;
+        const [node] = blockingTerminals(first.result.solution, element);
         return node === GROUND ? 'ground' : nodeWords(node);
       });
       // As its record has one of them, not all in parallel as the circuit does.
@@ -88,19 +93,14 @@ export function tabGround({ complete, corners }: EvaluatedStage): TabGround {
         potentials: [...new Set(potentials)],
         junctionToCase: part?.junctionToCase,
         area: part?.length !== undefined && part.width !== undefined ? part.length * part.width : undefined,
-        losses: solved.map(({ corner, result }) => {
-          const device = result.heat.devices.find((one) => one.place === place);
-          if (!device) return 0;
-          const junction = device.kind === 'settled' ? device.temperature : device.beyond;
-          return (junction - corner.temperature) / device.thermal / parallel;
-        }),
+        losses: solved.map(({ result }) => junctionLoss(result.point.losses, place) / (parallel * stage.phases)),
       };
     }),
   );
   return {
     tabs,
     ambients: solved.map(({ corner }) => corner.temperature),
-    limit: stage.targets.junctionTemperatureMax,
+    limit: stage.targets.junctionTemperatureMax ?? JUNCTION_LIMIT,
   };
 }
 

@@ -1,9 +1,8 @@
 import type { Element } from '../circuit/elements.js';
 import { dot, product } from '../linalg/dense.js';
+import { blockingTerminals } from '../layout/blockingTerminals.js';
 import { takeoverOf, transitTime, type Takeover } from '../layout/ringing.js';
 import type { WorstLoop } from '../layout/worstLoops.js';
-import { average } from '../orbit/measures.js';
-import { voltageOf } from '../orbit/signal.js';
 import type { Segment } from '../orbit/segment.js';
 import { BODY_DIODE_DEFAULT } from '../parts/bodyDiode.js';
 import { good, refused, type Result } from '../result.js';
@@ -34,10 +33,6 @@ interface Edge {
   readonly before: Segment;
 }
 
-/** Terminals of a device so that what it blocks counts positive. */
-const blocking = ({ solution }: SolvedPoint, { name, a, b }: Element): readonly [plus: string, minus: string] =>
-  average(solution, voltageOf(name)) >= 0 ? [a, b] : [b, a];
-
 const pairOf = ({ a, b }: Element): string => [a, b].sort().join(' ');
 
 /** The stretch at whose end a device closes. */
@@ -56,7 +51,7 @@ function edgeOf(solved: SolvedPoint, loop: WorstLoop, inductance: number): Edge 
   const rectifier = elements.find(({ name }) => name !== loop.main && loop.devices.includes(name));
   const before = main && beforeClosing(solved, main.name);
   if (!main || !rectifier || !before || !loop.rings) return undefined;
-  const [cathode, anode] = blocking(solved, rectifier);
+  const [cathode, anode] = blockingTerminals(solved.solution, rectifier);
   const junction = elements.find((e) => e.kind === 'diode' && e.a === anode && e.b === cathode);
   const takeover = takeoverOf({ ...loop.rings, recoveryCharge: loop.rings.recoveryCharge ?? 0, inductance });
   return {
@@ -132,12 +127,15 @@ export function edgeNetlist(title: string, solved: SolvedPoint, loop: WorstLoop,
   const lines = (e: Element): readonly string[] => elementLines(e, capacitorVoltage, current, undefined, transitTimes);
   const closed = ({ kind, name }: Element): boolean =>
     kind === 'switch' && name !== main.name && name !== rectifier.name && equations.conducting.includes(name);
-  const [cathode, anode] = blocking(solved, rectifier);
+  const [cathode, anode] = blockingTerminals(solved.solution, rectifier);
   const onRectifier = (cathode === rectifier.a ? 1 : -1) * valueOf('voltage', rectifier.name);
   return good(
     [
       `* ${title.replace(/[\r\n]+/g, ' ')}: ${point.inputVoltage.toPrecision(6)} V in, ${point.outputVoltage.toPrecision(6)} V out, ${point.outputCurrent.toPrecision(6)} A`,
       `* The edge of ${main.name} with ${inductance.toPrecision(4)} H in its hot loop. Units SI. Circuit:`,
+      ...(rings.recoveryCharge === undefined
+        ? ['* What the junction gives back is not stated, and is left out: it makes it more.']
+        : []),
       ...circuit.elements.filter(({ name }) => name !== main.name).flatMap((e) => lines(placed(e))),
       ...circuit.couplings.map(
         ({ first, second, coefficient }, i) => `k_${String(i + 1)} l_${first} l_${second} ${number(coefficient)}`,
@@ -183,7 +181,7 @@ function mainLines(
   const { name, a, b } = main;
   const { inductance, inner, lead, voltage, carrying } = drawn;
   const { held, time, rest, rate } = takeover;
-  const [plus] = blocking(solved, main);
+  const [plus] = blockingTerminals(solved.solution, main);
   const sign = plus === a ? 1 : -1;
   // Until then the junction carries the current, whatever carried it before.
   const drop = junction.forwardVoltage + junction.dynamicResistance * (rings?.current ?? 0);

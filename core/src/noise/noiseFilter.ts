@@ -1,3 +1,4 @@
+import { applied, type AppliedForm } from '../firstcut/closedForm.js';
 import { dampedPeak, dampingMultiple, dampingResistance, inputResistance } from '../firstcut/inputFilterForms.js';
 import { capacitanceOf } from '../parts/capacitorBank.js';
 import type { OperatingCondition } from '../powerstage/powerStage.js';
@@ -27,6 +28,7 @@ export interface NoiseFilter {
   /** Peak of its output impedance, Ω, and what the stage draws with at its lowest input. */
   readonly peak: number;
   readonly stage: number;
+  readonly working: readonly AppliedForm[];
 }
 
 /** What a noise filter is looked for among, H and F. */
@@ -66,18 +68,19 @@ export function noiseFilter(
   if (!(capacitance > 0)) return 'the stage has no input capacitors to filter against';
   const noise = conductedNoise(bare, network, condition);
   if (typeof noise === 'string') return noise;
-  const stage = inputResistance.compute(lowest);
+  const stage = applied(inputResistance, lowest);
   const current = lowest.power / lowest.vIn;
   const fed = fedBy(bare, network);
   const within = noise.lines.filter(({ frequency }) => limit.length > 0 && excessAt(frequency, limit));
   const found: NoiseFilter[] = [];
   for (const inductance of CHOKES) {
     const characteristic = Math.sqrt(inductance / capacitance);
-    const asked = Math.max(1, dampingMultiple.compute({ characteristic, peak: APART * stage }));
+    const asked = Math.max(1, dampingMultiple.compute({ characteristic, peak: APART * stage.value }));
     const bulk = preferredAtLeast(asked * capacitance, 'E6');
     const multiple = bulk / capacitance;
     const damping = { capacitance: bulk, resistance: dampingResistance.compute({ characteristic, multiple }) };
-    const peak = dampedPeak.compute({ characteristic, multiple });
+    const peak = applied(dampedPeak, { characteristic, multiple });
+    const working = [applied(dampingResistance, { characteristic, multiple }), peak, stage];
     const resistance = Math.min(0.05, WINDING * inductance);
     const filtered: CompleteStage = {
       ...fed,
@@ -91,7 +94,7 @@ export function noiseFilter(
       }));
       const over = excessOver(lines, limit, margin, deviation)?.over;
       if (over === undefined || over > 0) continue;
-      found.push({ inductance, resistance, damping, terminal, over, peak, stage });
+      found.push({ inductance, resistance, damping, terminal, over, peak: peak.value, stage: stage.value, working });
       break;
     }
   }

@@ -13,7 +13,16 @@ interface Wanted {
 }
 
 /** The edge of a hot loop with its parasitics as a netlist, a file for a general SPICE engine. */
-export function EdgeNetlist({ loop, inductance }: { readonly loop: WorstLoop; readonly inductance: number }) {
+export function EdgeNetlist({
+  loop,
+  inductance,
+  stale,
+}: {
+  readonly loop: WorstLoop;
+  readonly inductance: number;
+  /** Whether the loop is of an earlier edit. */
+  readonly stale: boolean;
+}) {
   const worked = useWorkedStage();
   const [wanted, setWanted] = useState<Wanted>();
   const [refused, setRefused] = useState<string>();
@@ -25,15 +34,20 @@ export function EdgeNetlist({ loop, inductance }: { readonly loop: WorstLoop; re
     return undefined;
   });
   if (writing.failure) return <Failed what="netlist" sentence={writing.failure.sentence} retry={writing.retry} />;
-  if (refused !== undefined) return <span className="small">There is no netlist: {refused}.</span>;
   return (
-    <Button
-      variant="plain"
-      disabled={!worked || wanted !== undefined}
-      title="One edge of this loop with the inductance it has here, for a general SPICE engine"
-      onClick={() => worked && setWanted({ stage: worked.stage, key: loopKey(loop), inductance })}
-    >
-      Netlist of its edge
-    </Button>
+    <>
+      <Button
+        variant="plain"
+        disabled={!worked || stale || wanted !== undefined}
+        title="One edge of this loop with the inductance it has here, for a general SPICE engine"
+        onClick={() => {
+          setRefused(undefined);
+          if (worked) setWanted({ stage: worked.stage, key: loopKey(loop), inductance });
+        }}
+      >
+        Netlist of its edge
+      </Button>
+      {refused !== undefined && <span className="small"> There is no netlist: {refused}.</span>}
+    </>
   );
 }

@@ -1,6 +1,7 @@
 import {
   formatQuantity,
   judgePlan,
+  laidLoops,
   placementOrder,
   ringWorking,
   wayWorking,
@@ -14,6 +15,7 @@ import {
 } from '@yundro/core';
 import { useMemo, useRef, useState } from 'react';
 import { Button } from 'react-bootstrap';
+import { isStale } from '../engine/inquiry';
 import type { FloorPlan } from '../engine/boardSurvey';
 import { useSurvey } from '../engine/useSurvey';
 import { InlineField } from '../fields/InlineField';
@@ -60,11 +62,17 @@ export function FloorPlanView({ stageId, frame }: BoardFramed) {
       key={stageId}
       name={worked?.stage.name ?? ''}
       found={found}
+      stale={isStale(asked)}
       notes={board.plan}
       onNotes={(part) => change(({ plan }) => ({ plan: { ...plan, ...part } }))}
       frame={(parts) =>
         frame({
-          ...parts,
+          fields: parts.fields,
+          below: (
+            <Answered of={asked} what="floor plan" wait={null} beside>
+              {() => parts.below}
+            </Answered>
+          ),
           picture: (
             <Answered of={asked} what="floor plan" wait={<p className="quiet">A plan is being proposed …</p>}>
               {(answer) =>
@@ -81,12 +89,14 @@ export function FloorPlanView({ stageId, frame }: BoardFramed) {
 interface PlannedProps {
   readonly name: string;
   readonly found: FloorPlan | undefined;
+  /** Whether the stage is of an earlier edit. */
+  readonly stale: boolean;
   readonly notes: PlanNotes;
   readonly onNotes: (part: Partial<PlanNotes>) => void;
   readonly frame: BoardFramed['frame'];
 }
 
-function Planned({ name, found, notes, onNotes, frame }: PlannedProps) {
+function Planned({ name, found, stale, notes, onNotes, frame }: PlannedProps) {
   const [selected, setSelected] = useState<string>();
   const [bank, setBank] = useState(false);
   const [before, setBefore] = useState<readonly Placement[]>([]);
@@ -105,9 +115,10 @@ function Planned({ name, found, notes, onNotes, frame }: PlannedProps) {
     );
   }, [notes.placement, found]);
   const placement = useMemo(() => (drag ? moved(laid, drag.keys, drag.by) : laid), [laid, drag]);
+  const proposed = useMemo(() => found && laidLoops(found.ground, found.proposal, plane), [found, plane]);
   const judged = useMemo(
-    () => found && judgePlan(found.ground, placement, plane, found.proposal),
-    [found, placement, plane],
+    () => found && proposed && judgePlan(found.ground, placement, plane, proposed),
+    [found, proposed, placement, plane],
   );
   const own = Object.keys(notes.placement).length > 0;
   const added = own && ground ? ground.outlines.filter(({ key }) => !notes.placement[key]) : [];
@@ -133,6 +144,7 @@ function Planned({ name, found, notes, onNotes, frame }: PlannedProps) {
                 ? `Every rule holds of ${String(judged.rules.length)}.`
                 : `${String(broken)} of ${String(judged.rules.length)} rules ${broken === 1 ? 'is' : 'are'} broken.`}{' '}
               <span className="quiet">
+                {stale && 'Of the stage before the last edit. '}
                 {own ? 'Laid by you' : 'As proposed'}, {formatQuantity(judged.size.width, 'm', 2)} by{' '}
                 {formatQuantity(judged.size.height, 'm', 2)}.
               </span>
@@ -182,7 +194,7 @@ function Planned({ name, found, notes, onNotes, frame }: PlannedProps) {
             </Button>
           </p>
         </fieldset>
-        {judged && <Loops judged={judged} plane={plane} />}
+        {judged && <Loops judged={judged} plane={plane} stale={stale} />}
         {added.length > 0 && (
           <p className="small">
             Newer than this plan, and where the proposal has them: {added.map(({ words }) => words).join(', ')}.
@@ -243,7 +255,15 @@ function Planned({ name, found, notes, onNotes, frame }: PlannedProps) {
 }
 
 /** The loops as they lie, live. */
-function Loops({ judged, plane }: { readonly judged: JudgedPlan; readonly plane: number | undefined }) {
+function Loops({
+  judged,
+  plane,
+  stale,
+}: {
+  readonly judged: JudgedPlan;
+  readonly plane: number | undefined;
+  readonly stale: boolean;
+}) {
   return (
     <fieldset>
       <legend>Hot loops</legend>
@@ -261,10 +281,13 @@ function Loops({ judged, plane }: { readonly judged: JudgedPlan; readonly plane:
             </div>
             <div>
               <dt>rings to, at most</dt>
-              <dd>{peak === undefined ? 'not stated' : formatQuantity(peak.most, 'V', 3)}</dd>
+              <dd>
+                {peak === undefined ? 'not stated' : formatQuantity(peak.most, 'V', 3)}
+                {peak !== undefined && loop.worst.rings?.recoveryCharge === undefined ? ', without recovery' : ''}
+              </dd>
             </div>
           </dl>
-          <EdgeNetlist loop={loop.worst} inductance={inductance} />
+          <EdgeNetlist loop={loop.worst} inductance={inductance} stale={stale} />
           <details>
             <summary className="small">Working</summary>
             {[...wayWorking(way, plane), ...ringWorking(loop.worst, inductance)].map((form, k) => (

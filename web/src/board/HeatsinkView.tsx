@@ -135,7 +135,7 @@ function Sunk({
               <td className="number">
                 {junction === undefined
                   ? 'not stated to its case'
-                  : `${celsius(junction)}${ground.limit !== undefined && junction > ground.limit ? `, beyond ${celsius(ground.limit)}` : ''}`}
+                  : `${celsius(junction)}${junction > ground.limit ? `, beyond ${celsius(ground.limit)}` : ''}`}
               </td>
             </tr>
           ))}

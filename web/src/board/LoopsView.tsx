@@ -10,6 +10,7 @@ import {
 import { useState } from 'react';
 import { CurveChart } from '../charts/CurveChart';
 import { SchematicDrawing } from '../charts/SchematicDrawing';
+import { isStale } from '../engine/inquiry';
 import { useWorked } from '../engine/useWorked';
 import { InlineField } from '../fields/InlineField';
 import { PickField } from '../fields/PickField';
@@ -100,7 +101,7 @@ export function LoopsView({ stageId, asked, frame }: BoardFramed) {
           ) : (
             <>
               <LoopDrawing loop={loop} />
-              <Ringing loop={loop} geometry={geometry} />
+              <Ringing loop={loop} geometry={geometry} stale={isStale(asked)} />
             </>
           )
         }
@@ -156,7 +157,15 @@ function LoopDrawing({ loop }: { readonly loop: WorstLoop }) {
 }
 
 /** What the loop does as it is laid out, in a sentence, and over its area. */
-function Ringing({ loop, geometry }: { readonly loop: WorstLoop; readonly geometry: LoopGeometry }) {
+function Ringing({
+  loop,
+  geometry,
+  stale,
+}: {
+  readonly loop: WorstLoop;
+  readonly geometry: LoopGeometry;
+  readonly stale: boolean;
+}) {
   const inductance = inductanceOf(geometry);
   const chart = areaChart(loop, geometry);
   return (
@@ -165,7 +174,7 @@ function Ringing({ loop, geometry }: { readonly loop: WorstLoop; readonly geomet
         {formatQuantity(inductance, 'H', 2)} as laid out{ringingSentence(loop, ringingWith(loop, inductance))}
       </p>
       {chart && <CurveChart words="Peak voltage at the most, against the area of the loop" {...chart} />}
-      <EdgeNetlist key={loopKey(loop)} loop={loop} inductance={inductance} />
+      <EdgeNetlist key={loopKey(loop)} loop={loop} inductance={inductance} stale={stale} />
       <details>
         <summary>Working</summary>
         <FormView form={loopForm(geometry)} />

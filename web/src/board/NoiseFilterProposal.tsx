@@ -4,6 +4,7 @@ import { Button } from 'react-bootstrap';
 import { useSurvey } from '../engine/useSurvey';
 import { Answered } from '../shown/Answered';
 import { putPart } from '../stage/editing';
+import { FormView } from '../stage/FormView';
 import { useLookedAt } from '../stage/useCorner';
 
 interface Wanted {
@@ -19,11 +20,13 @@ interface Wanted {
 interface Props {
   readonly noise: NoiseNotes;
   readonly limit: Wanted['limit'];
+  /** Whether the noise is of an earlier edit. */
+  readonly stale: boolean;
   readonly onTerminal: (capacitance: number) => void;
 }
 
 /** A filter that brings the noise below its limit: looked for when it is asked for, taken into the stage when it is wanted. */
-export function NoiseFilterProposal({ noise, limit, onTerminal }: Props) {
+export function NoiseFilterProposal({ noise, limit, stale, onTerminal }: Props) {
   const looked = useLookedAt();
   const [wanted, setWanted] = useState<Wanted>();
   const asked = useSurvey<Wanted, NoiseFilter | string>(
@@ -36,7 +39,7 @@ export function NoiseFilterProposal({ noise, limit, onTerminal }: Props) {
       <p>
         <Button
           variant="outline-secondary"
-          disabled={!looked}
+          disabled={!looked || stale}
           onClick={() => {
             if (!looked) return;
             const { stage, inputVoltage, outputCurrent } = looked;
@@ -56,6 +59,8 @@ export function NoiseFilterProposal({ noise, limit, onTerminal }: Props) {
         ) : (
           <Proposed
             found={found}
+            stale={stale}
+            replaces={wanted.stage.parts.inputFilter !== undefined}
             onTaken={() => {
               onTerminal(found.terminal);
               setWanted(undefined);
@@ -67,12 +72,21 @@ export function NoiseFilterProposal({ noise, limit, onTerminal }: Props) {
   );
 }
 
-function Proposed({ found, onTaken }: { readonly found: NoiseFilter; readonly onTaken: () => void }) {
+interface ProposedProps {
+  readonly found: NoiseFilter;
+  readonly stale: boolean;
+  /** Whether the stage has a filter, which this one takes the place of. */
+  readonly replaces: boolean;
+  readonly onTaken: () => void;
+}
+
+function Proposed({ found, stale, replaces, onTaken }: ProposedProps) {
   const [fault, setFault] = useState<string>();
   const { inductance, resistance, damping, terminal, over, peak, stage } = found;
   const ohms = (value: number): string => formatQuantity(value, 'ohm', 3);
   return (
-    <p role="status">
+    <div role="status">
+      {replaces && 'In place of the filter that the stage has: '}
       {formatQuantity(inductance, 'H', 2)} before the input capacitors, {formatQuantity(damping.capacitance, 'F', 2)}{' '}
       with {ohms(damping.resistance)} beside them for damping, and {formatQuantity(terminal, 'F', 2)} across the
       terminals: below the limit by {(-over).toFixed(1)} dB beyond the margin. Its output impedance peaks at{' '}
@@ -80,6 +94,7 @@ function Proposed({ found, onTaken }: { readonly found: NoiseFilter; readonly on
       <Button
         variant="outline-secondary"
         size="sm"
+        disabled={stale}
         onClick={() => {
           const refused = putPart(['parts', 'inputFilter'], { inductance, resistance, damping });
           setFault(refused);
@@ -93,6 +108,12 @@ function Proposed({ found, onTaken }: { readonly found: NoiseFilter; readonly on
           {fault}
         </span>
       )}
-    </p>
+      <details>
+        <summary>Working</summary>
+        {found.working.map((form) => (
+          <FormView key={form.name} form={form} />
+        ))}
+      </details>
+    </div>
   );
 }

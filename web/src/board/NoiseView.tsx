@@ -11,6 +11,7 @@ import {
 import { useMemo } from 'react';
 import { Form } from 'react-bootstrap';
 import { CurveChart } from '../charts/CurveChart';
+import { isStale } from '../engine/inquiry';
 import { useSurvey } from '../engine/useSurvey';
 import { InlineField } from '../fields/InlineField';
 import { PickField } from '../fields/PickField';
@@ -100,6 +101,8 @@ export function NoiseView({ stageId, frame }: BoardFramed) {
               found={found}
               limit={read.kind === 'line' ? read.line : []}
               noise={noise}
+              question={JSON.stringify([looked?.work, looked?.corner, noise])}
+              stale={isStale(asked)}
               onTerminal={(value) => put({ terminal: value })}
             />
           )
@@ -113,11 +116,16 @@ function Noise({
   found,
   limit,
   noise,
+  question,
+  stale,
   onTerminal,
 }: {
   readonly found: ConductedNoise;
   readonly limit: Parameters<typeof excessOver>[1];
   readonly noise: NoiseNotes;
+  /** What a proposal of a filter hangs on. */
+  readonly question: string;
+  readonly stale: boolean;
   readonly onTerminal: (capacitance: number) => void;
 }) {
   const excess = limit.length > 1 ? excessOver(found.lines, limit, noise.margin, noise.deviation) : undefined;
@@ -134,7 +142,10 @@ function Noise({
               ? `${excess.over.toFixed(1)} dB of attenuation are wanted at ${formatQuantity(excess.frequency, 'Hz', 3)}, the margin included.`
               : `Below the limit by ${(noise.margin - excess.over).toFixed(1)} dB at the worst, at ${formatQuantity(excess.frequency, 'Hz', 3)}.`}
       </p>
-      {excess && excess.over > 0 && <NoiseFilterProposal noise={noise} limit={limit} onTerminal={onTerminal} />}
+      {excess && excess.over > 0 && (
+        // Of another question it begins anew.
+        <NoiseFilterProposal key={question} noise={noise} limit={limit} stale={stale} onTerminal={onTerminal} />
+      )}
       <CurveChart words="Conducted noise" {...noiseChart(found, limit, noise.deviation)} />
       {harmonic && (
         <details>
