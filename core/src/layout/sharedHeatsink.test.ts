@@ -3,7 +3,15 @@ import { complete } from '../../testing/loopStage.js';
 import { evaluateStage } from '../corners/evaluate.js';
 import { INSULATORS, sharedSink, tabGround, type SharedSink } from './sharedHeatsink.js';
 
-const SWITCH = { onResistance: 0.01, junctionToCase: 1.2, junctionToAmbient: 40, length: 10e-3, width: 9e-3 };
+const SWITCH = {
+  onResistance: 0.01,
+  gateCharge: 20e-9,
+  gateDriveVoltage: 5,
+  junctionToCase: 1.2,
+  junctionToAmbient: 40,
+  length: 10e-3,
+  width: 9e-3,
+};
 function groundOf(over: object = {}, parts: object = {}) {
   const found = evaluateStage(
     complete(over, { scheme: 'voltage-mode' }, { highSide: SWITCH, lowSide: SWITCH, ...parts }).stage,
