@@ -388,6 +388,17 @@ describe('a run that nobody attends to any more', () => {
     expect(run.readings.map(({ outputCurrent }) => outputCurrent)).toEqual([0.5, 1, 2]);
   });
 
+  test('a run that ends while its row is on its way is shown as it ended, not as lost', async () => {
+    there = [await plainInstrument('supply', board), await plainInstrument('load', board)];
+    const [supply = '', load = ''] = there.map(({ port }) => `127.0.0.1:${String(port)}`);
+    const started = await measure(asked({ supply, load }));
+    const row = started.body as BenchRunRow;
+    expect(row.run.state).toBe('running');
+    await until(row.id, over);
+    const shown = await app.bench.present(row);
+    expect([shown.run.state, shown.run.problem, shown.run.readings.length]).toEqual(['done', null, 3]);
+  });
+
   test('a run entered by hand has no instruments to be taken up with', async () => {
     const made = await app.api.post(`/api/stages/${stageId}/runs`).send(entered({ state: 'lost' }));
     const refused = await app.api.post(`/api/runs/${(made.body as BenchRunRow).id}/resume`).send({});

@@ -66,12 +66,18 @@ export class Bench {
     await table?.worker.terminate();
   }
 
-  /** A run as it is shown: one that says it is under way, and is not, was lost. */
-  present(row: BenchRunRow): BenchRunRow {
-    const { state } = row.run;
-    return (state === 'running' || state === 'paused') && !this.underWay.has(row.id)
-      ? { ...row, run: { ...row.run, state: 'lost', problem: LEFT } }
-      : row;
+  /**
+   * A run as it is shown: one that says it is under way, and is not, was lost. A run may have ended between the reading of its row and
+   * this; with nobody attending to it, what is stored is its last word, so that the row is read once more before it is called lost.
+   */
+  async present(row: BenchRunRow): Promise<BenchRunRow> {
+    if (!this.unattended(row)) return row;
+    const now = await this.options.store.run(row.id);
+    return this.unattended(now) ? { ...now, run: { ...now.run, state: 'lost', problem: LEFT } } : now;
+  }
+
+  private unattended({ id, run: { state } }: BenchRunRow): boolean {
+    return (state === 'running' || state === 'paused') && !this.underWay.has(id) && !this.beginning;
   }
 
   /** Let the instruments do a run. One at a time: two would switch the same supply. */

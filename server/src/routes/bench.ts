@@ -31,7 +31,7 @@ export function benchRoutes(store: BenchStore, bench: Bench, stages: StageStore)
   const router = Router();
   router.get('/stages/:id/runs', async (request, response) => {
     const { id } = await stages.stage(idOf(request));
-    answer(response, benchRunsSchema, { runs: (await store.of(id)).map((row) => bench.present(row)) });
+    answer(response, benchRunsSchema, { runs: await Promise.all((await store.of(id)).map((row) => bench.present(row))) });
   });
   router.post('/stages/:id/runs', async (request, response) => {
     const run = restsOnly(bodyOf(request, benchRunSchema));
@@ -44,7 +44,7 @@ export function benchRoutes(store: BenchStore, bench: Bench, stages: StageStore)
     answer(response, benchRunRowSchema, await bench.start(stage.id, stage.document, asked), 201);
   });
   router.get('/runs/:id', async (request, response) => {
-    answer(response, benchRunRowSchema, bench.present(await store.run(idOf(request))));
+    answer(response, benchRunRowSchema, await bench.present(await store.run(idOf(request))));
   });
   router.put('/runs/:id', async (request, response) => {
     const { revision, run } = bodyOf(request, saveRunSchema);
