@@ -43,13 +43,27 @@ describe('summaries of the shelf', () => {
     const [row] = await workedRows(project);
     expect(row?.summary).toMatchObject({ state: 'worked', verdicts: { fails: 0 } });
     const { rows } = await app.database.$client.query<{ summary_of: string }>('select summary_of from stages where id = $1', [id]);
-    expect(rows[0]?.summary_of).toBe(app.summaries.keyOf(1));
-    // Another revision, or another core, is worked anew.
-    await api.put(`/api/stages/${id}`).send({ revision: 1, document: { ...hull, name: 'Renamed' } }).expect(200);
+    expect(rows[0]?.summary_of).toBe(app.summaries.keyOf(hull));
+    // What the stage says now, or what another core worked, is worked anew.
+    const targets = { ...hull.targets, outputRipple: 0.9 * (hull.targets.outputRipple ?? NaN) };
+    await api.put(`/api/stages/${id}`).send({ revision: 1, document: { ...hull, targets } }).expect(200);
     expect((await rowsOf(project))[0]?.summary.state).toBe('pending');
     await workedRows(project);
-    await app.database.$client.query(`update stages set summary_of = '2:older' where id = $1`, [id]);
-    expect((await rowsOf(project))[0]?.summary.state).toBe('pending');
+    // A copy, another name, and an edit taken back say what was worked before.
+    const copied = await newStage(project, { ...hull, name: 'Hull bus again' });
+    await api.put(`/api/stages/${id}`).send({ revision: 2, document: hull }).expect(200);
+    expect((await rowsOf(project)).map(({ summary }) => summary)).toEqual([row?.summary, row?.summary]);
+    const keptOf = async (stage: string) =>
+      (await app.database.$client.query<{ summary_of: string }>('select summary_of from stages where id = $1', [stage]))
+        .rows[0]?.summary_of;
+    for (const stage of [id, copied.id])
+      while ((await keptOf(stage)) !== app.summaries.keyOf(hull)) await new Promise((resolve) => setTimeout(resolve, 20));
+    // What an older core had worked is not shown.
+    await app.database.$client.query(
+      `update stages set summary_of = $2, summary = jsonb_set(summary, '{verdicts,fails}', '7') where id = $1`,
+      [id, `${app.summaries.keyOf(hull).split(':')[0] ?? ''}:older`],
+    );
+    expect((await rowsOf(project))[0]?.summary).toEqual(row?.summary);
   }); // prettier-ignore
 
   test('a stage that takes too long is told of, keeps nobody waiting, and is not worked again', async () => {

@@ -49,7 +49,7 @@ export const stages = pgTable(
     revision: integer('revision').notNull().default(1),
     /** The name of the save that made this revision: the same one sent again is acknowledged. */
     lastSave: uuid('last_save'),
-    /** Verdict counts, and what they are of: the revision and the core that worked them. */
+    /** Verdict counts, and what they are of: what the stage says, and the core that worked them. */
     summary: jsonb('summary').$type<StageRow['summary']>(),
     summaryOf: text('summary_of'),
     createdAt,

@@ -21,20 +21,24 @@ function nameIn(document: unknown): string {
   return typeof name === 'string' && name.trim() !== '' ? name.slice(0, 120) : 'Unreadable stage';
 }
 
-type Read = ReturnType<typeof stageFromDocument>;
+/** A document as it was read, and what its summary is of. */
+type Read = ReturnType<typeof stageFromDocument> & { readonly summarised: string };
 
 /** Documents kept as they were read; the oldest goes first. */
 const MOST_READ = 2000;
 
 /** Documents read for the shelf, by stage and revision: reading two hundred of them takes longer than all else of an answer. */
 class ReadDocuments {
+  constructor(private readonly summaries: Summaries) {}
+
   private readonly known = new Map<string, Read>();
 
   of({ id, revision, document }: StoredProject['stages'][number]): Read {
     const key = `${id}:${String(revision)}`;
     const found = this.known.get(key);
     if (found) return found;
-    const read = stageFromDocument(document);
+    const made = stageFromDocument(document);
+    const read = { ...made, summarised: made.ok ? this.summaries.keyOf(made.value) : '' };
     this.known.set(key, read);
     const [oldest] = this.known.keys();
     if (this.known.size > MOST_READ && oldest !== undefined) this.known.delete(oldest);
@@ -56,8 +60,7 @@ function rowOf(row: StoredProject['stages'][number], read: Read, summaries: Summ
     };
   }
   const { targets, name, topology, rectifier, phases } = read.value;
-  const kept = row.summaryOf === summaries.keyOf(revision) ? row.summary : null;
-  if (!kept) summaries.want(id, revision, read.value);
+  const kept = summaries.of({ ...row, stage: read.value }, read.summarised);
   return {
     ...base,
     name,
@@ -76,7 +79,7 @@ function rowOf(row: StoredProject['stages'][number], read: Read, summaries: Summ
 /** /api/projects: the shelf. */
 export function projectRoutes(store: StageStore, summaries: Summaries): Router {
   const router = Router();
-  const documents = new ReadDocuments();
+  const documents = new ReadDocuments(summaries);
   router.get('/', async (_request, response) => {
     const shelf = await store.shelf();
     answer(response, shelfSchema, {

@@ -22,21 +22,44 @@ export interface SummaryOptions {
   readonly timeLimit?: number;
 }
 
-interface Waiting {
+/** Summaries held at hand; the oldest goes first. */
+const MOST_HELD = 2000;
+
+/** A stage as it is stored, that a summary is wanted of. */
+interface Wanted {
   readonly id: string;
   readonly revision: number;
   readonly stage: Stage;
+  /** What is kept with it, and what that was worked from. */
+  readonly summary: Summary | null;
+  readonly summaryOf: string | null;
 }
+
+interface Waiting {
+  readonly key: string;
+  readonly stage: Stage;
+  /** Rows that say this very stage: an original and its copies are worked once. */
+  readonly rows: { readonly id: string; readonly revision: number }[];
+}
+
+/** What a stage comes to does not hang on what it is called. */
+const contentOf = (stage: Stage): string =>
+  createHash('sha256')
+    .update(JSON.stringify({ ...stage, name: '' }))
+    .digest('hex')
+    .slice(0, 32);
 
 /**
  * Verdict counts for the shelf, worked in threads of their own and kept with the stage: the shelf answers from the store at once,
- * and what is not there yet is worked meanwhile.
+ * and what is not there yet is worked meanwhile. A summary is of what a stage says, not of its row: a copy, a stage under another name
+ * and an edit that was taken back have theirs at once.
  */
 export class Summaries {
   private readonly pool: Piscina;
   private readonly core: string;
-  /** What waits or is being worked, by stage and revision. */
-  private readonly known = new Set<string>();
+  /** What waits or is being worked, and what was worked last, by what it is of. */
+  private readonly underWay = new Map<string, Waiting>();
+  private readonly held = new Map<string, Summary>();
   /** The last that came is worked first: it is the one that someone has just made or opened. */
   private readonly waiting: Waiting[] = [];
   private running = 0;
@@ -53,18 +76,29 @@ export class Summaries {
     });
   }
 
-  /** What a summary is of: a revision, worked by this very core. */
-  keyOf(revision: number): string {
-    return `${String(revision)}:${this.core}`;
+  /** What a summary is of: what a stage says, worked by this very core. */
+  keyOf(stage: Stage): string {
+    return `${contentOf(stage)}:${this.core}`;
   }
 
-  /** Have a stage worked, unless it is being worked already. */
-  want(id: string, revision: number, stage: Stage): void {
-    const key = `${id}:${String(revision)}`;
-    if (this.known.has(key) || this.closed) return;
-    this.known.add(key);
-    this.waiting.push({ id, revision, stage });
-    void this.next();
+  /** The summary of a stage; without one it is worked, unless that is under way already, and is there at a later look. */
+  of({ id, revision, stage, summary, summaryOf }: Wanted, key: string): Summary | null {
+    if (summary && summaryOf === key) return summary;
+    const held = this.held.get(key);
+    if (held) {
+      void this.keep(key, held, { id, revision });
+      return held;
+    }
+    const present = this.underWay.get(key);
+    if (present) {
+      if (!present.rows.some((row) => row.id === id && row.revision === revision)) present.rows.push({ id, revision });
+    } else if (!this.closed) {
+      const one = { key, stage, rows: [{ id, revision }] };
+      this.underWay.set(key, one);
+      this.waiting.push(one);
+      void this.next();
+    }
+    return null;
   }
 
   async close(): Promise<void> {
@@ -80,18 +114,34 @@ export class Summaries {
     this.running += 1;
     try {
       const summary = await this.worked(one);
-      if (!this.closed) await this.options.store.keepSummary(one.id, one.revision, this.keyOf(one.revision), summary);
+      this.hold(one.key, summary);
+      for (const row of one.rows) await this.keep(one.key, summary, row);
     } catch (error) {
       // Not kept: the next look at the shelf has it worked again.
-      if (!this.closed) this.options.logger.warn({ err: error, stage: one.id }, 'a summary could not be kept');
+      if (!this.closed) this.options.logger.warn({ err: error }, 'a stage could not be summarised');
     } finally {
       this.running -= 1;
-      this.known.delete(`${one.id}:${String(one.revision)}`);
+      this.underWay.delete(one.key);
       void this.next();
     }
   }
 
-  private async worked({ id, stage }: Waiting): Promise<Summary> {
+  private hold(key: string, summary: Summary): void {
+    this.held.set(key, summary);
+    const [oldest] = this.held.keys();
+    if (this.held.size > MOST_HELD && oldest !== undefined) this.held.delete(oldest);
+  }
+
+  private async keep(key: string, summary: Summary, { id, revision }: Waiting['rows'][number]): Promise<void> {
+    try {
+      await this.options.store.keepSummary(id, revision, key, summary);
+    } catch (error) {
+      // It is held, and kept at the next look.
+      if (!this.closed) this.options.logger.warn({ err: error, stage: id }, 'a summary could not be kept');
+    }
+  }
+
+  private async worked({ rows: [row], stage }: Waiting): Promise<Summary> {
     const limit = this.options.timeLimit ?? TIME_LIMIT;
     try {
       // From now, not from when it began to wait: only its own work counts.
@@ -99,7 +149,7 @@ export class Summaries {
     } catch (error) {
       if (this.closed) throw error;
       const late = error instanceof Error && error.name === 'AbortError';
-      this.options.logger.warn({ err: error, stage: id }, 'a stage could not be summarised');
+      this.options.logger.warn({ err: error, stage: row?.id }, 'a stage could not be summarised');
       return notWorked(
         late
           ? `it takes longer than ${String(limit / 1000)} s; open it to work it in the browser.`
