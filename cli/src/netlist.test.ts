@@ -58,6 +58,23 @@ const cases: readonly [string, object, number, number, readonly number[]][] = [
     [1, 1, 1, 1],
   ],
   [
+    'buck behind a fuse and a diode, with a preload',
+    {
+      topology: 'buck',
+      deadTime: 30e-9,
+      targets: { inputVoltage: { min: 10, max: 14 }, outputVoltage: 5, outputCurrent: load },
+      parts: {
+        source: { resistance: 0.05, inductance: 1e-6 },
+        fuse: { resistance: 0.02 },
+        reversePolarity: { forwardVoltage: 0.5, resistance: 0.02 },
+        preload: { resistance: 20 },
+      },
+    },
+    14,
+    3,
+    [1, 1, 1, 1],
+  ],
+  [
     'two-phase boost with sense resistors',
     {
       topology: 'boost',

@@ -490,6 +490,7 @@ export {
 } from './floorplan/placement.js';
 export type { Outline, Pad } from './floorplan/outline.js';
 export { leastSpacing, SPACING_COLUMNS, type SpacingColumn } from './layout/spacing.js';
+export { partsCsv, partsList, priceOf, type ChosenAuxiliaries, type PartsLine } from './partslist/partsList.js';
 export { auxiliaryGround } from './auxiliary/auxiliaryGround.js';
 export {
   AUXILIARIES,

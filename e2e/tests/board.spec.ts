@@ -62,7 +62,7 @@ test('parts around the controller are proposed, worked over their tolerances, an
   await view(page, 'Around the controller').click();
   const over = page.getByRole('table', { name: 'Over tolerance' });
   await expect(over).toContainText('Frequency of the oscillator');
-  await page.getByLabel('Around the controller', { exact: true }).selectOption('Lock-out');
+  await page.getByLabel('Part', { exact: true }).selectOption('Lock-out');
   await put(page, 'Upper resistor', '300k');
   await put(page, 'Lower resistor', '20k');
   await expect(over).toContainText('19.20');
@@ -71,13 +71,62 @@ test('parts around the controller are proposed, worked over their tolerances, an
   await goTo(page, 'Transient');
   await goTo(page, 'Board');
   await view(page, 'Around the controller').click();
-  await page.getByLabel('Around the controller', { exact: true }).selectOption('Lock-out');
+  await page.getByLabel('Part', { exact: true }).selectOption('Lock-out');
   // Typed values stand until new ones are proposed, now for the thresholds of the stage.
   await expect(page.getByLabel('Upper resistor', { exact: true })).toHaveValue(/^300\.0/);
   await page.getByRole('button', { name: 'Propose anew' }).click();
   await expect(over).toContainText(/19\.[12]/);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(over).not.toContainText(/19\.[12]/);
+});
+
+test('what protects the input joins circuit, losses, plan and list of parts; what has no place in the stage is put on the list', async ({
+  page,
+}) => {
+  await openStage(page, 'Hull bus', 'Board');
+  await view(page, 'Around the controller').click();
+  const part = page.getByLabel('Part', { exact: true });
+  await part.selectOption('Input fuse');
+  await put(page, 'Resistance of the fuse, warm', '20m');
+  await page.getByRole('button', { name: 'Take it into the circuit' }).click();
+  await part.selectOption('Reverse polarity');
+  await page.getByRole('button', { name: 'Take the diode into the circuit' }).click();
+  await part.selectOption('Oscillator');
+  await put(page, 'Resistor', '7k5');
+  await page.getByRole('button', { name: 'Put on the list of parts' }).click();
+  await put(page, 'Resistor', '8k2');
+  await expect(page.getByText('it stands with the values it was put there with')).toBeVisible();
+
+  await view(page, 'List of parts').click();
+  const list = page.getByRole('table', { name: 'Parts' });
+  const row = (words: string) => list.locator('tbody tr').filter({ hasText: words });
+  await expect(row('fuse')).toContainText('20.0 mΩ');
+  await expect(row('reverse-polarity element')).toContainText('drops 500 mV');
+  await expect(row('Oscillator: resistor')).toContainText('7.500 kΩ');
+  await expect(page.getByText('16 lines, 22 parts.')).toBeVisible();
+  const [file] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'As CSV' }).click(),
+  ]);
+  expect(readFileSync(await file.path(), 'utf8').split('\r\n')[0]).toBe(
+    'part,side,count,value,record,price each,length (m),width (m)',
+  );
+
+  await view(page, 'Floor plan').click();
+  await expect(page.getByRole('button', { name: /^fuse/ })).toBeVisible();
+  await goTo(page, 'Stage');
+  await expect(page.getByLabel('Resistance', { exact: true }).nth(0)).toBeVisible();
+  await goTo(page, 'Efficiency');
+  await page.getByRole('button', { name: 'Where it goes' }).click();
+  const curves = page.waitForEvent('download');
+  await page.getByRole('button', { name: /CSV$/ }).click();
+  expect(readFileSync(await (await curves).path(), 'utf8')).toContain('input protection and preload');
+  // It is one step of undo each.
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await goTo(page, 'Board');
+  await view(page, 'List of parts').click();
+  await expect(row('reverse-polarity element')).toHaveCount(0);
+  await expect(row('fuse')).toHaveCount(1);
 });
 
 test('the checklist of this stage is gone through, its states and notes are kept, and the page is accessible', async ({
@@ -100,6 +149,7 @@ test('the checklist of this stage is gone through, its states and notes are kept
     'Conductors',
     'Around the controller',
     'Conducted noise',
+    'List of parts',
     'Checklist',
     'Care',
   ]) {
@@ -282,7 +332,7 @@ test('leads: wires, a connector and a plane are worked over their tolerances', a
   await put(page, 'In parallel', '2');
   await expect.poll(async () => parseFloat(await drop.innerText())).toBeCloseTo(before / 2, 0);
   await expect(over.locator('tr').filter({ hasText: 'Stiffness' })).toContainText('0.5');
-  await page.getByLabel('Leads', { exact: true }).selectOption('Plane between two points');
+  await page.getByLabel('Part', { exact: true }).selectOption('Plane between two points');
   await expect(over).toContainText('Resistance between them');
 });
 

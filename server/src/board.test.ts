@@ -25,6 +25,7 @@ const NOTES: BoardNotes = {
   copper: { rise: 20, foil: 35e-6, length: 0.02 },
   values: { lockOut: { upper: 300e3 } },
   tolerances: {},
+  taken: {},
   checks: { plane: { state: 'done', note: 'seen' } },
   noise: { network: 'mains', limit: '', margin: 6, deviation: 0 },
   heatsink: { sink: 5, insulator: 'mica', area: 1.5e-4 },

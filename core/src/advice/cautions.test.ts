@@ -43,6 +43,73 @@ const worked = (parts: object, more: object = {}): EvaluatedStage => {
 const sentence = (of: EvaluatedStage, code: string): string | undefined =>
   cautionsOf(of.evaluation.stage, of).find((one) => one.code === code)?.sentence;
 
+describe('what protects the input', () => {
+  const FUSE = { resistance: 0.01 };
+  test.each([
+    // 12 V · 4 A out of 20 V draws 2.5 A: 3.7 A at the least, by three quarters and a tenth.
+    [
+      'a fuse below what it carries for long',
+      { fuse: { ...FUSE, ratedCurrent: 3.5 } },
+      'fuse-too-small',
+      /take one of 3\.5/,
+    ],
+    ['a fuse above it', { fuse: { ...FUSE, ratedCurrent: 4 } }, undefined, undefined],
+    [
+      'an element that blocks less than twice the input',
+      { reversePolarity: { resistance: 0.01, blockingVoltageMax: 59 } },
+      'reverse-polarity-rating',
+      /puts 60/,
+    ],
+    ['one that blocks it', { reversePolarity: { resistance: 0.01, blockingVoltageMax: 60 } }, undefined, undefined],
+    [
+      'a clamp above the switches',
+      { suppressor: { clampingVoltage: 41 } },
+      'suppressor-above-rating',
+      /40\.0\sV of the high-side switch/,
+    ],
+    ['a clamp below the input', { suppressor: { clampingVoltage: 29 } }, 'suppressor-conducts', /stands? off more/],
+    [
+      'one that stands off less than the input',
+      { suppressor: { clampingVoltage: 38, standOffVoltage: 28 } },
+      'suppressor-conducts',
+      /28\.0/,
+    ],
+    ['a clamp between them', { suppressor: { clampingVoltage: 38, standOffVoltage: 31 } }, undefined, undefined],
+    ['a diode with capacitors behind it', { reversePolarity: { forwardVoltage: 0.5 } }, undefined, undefined],
+    [
+      'a diode without',
+      { reversePolarity: { forwardVoltage: 0.5 }, inputCapacitors: [] },
+      'input-current-turns',
+      /a switch in place of the diode/,
+    ],
+  ] as const)('%s', (_, parts, code, words) => {
+    const codes = [
+      'fuse-too-small',
+      'reverse-polarity-rating',
+      'suppressor-above-rating',
+      'suppressor-conducts',
+      'input-current-turns',
+    ];
+    const of = worked(parts);
+    const found = cautionsOf(of.evaluation.stage, of).filter((one) => codes.includes(one.code));
+    expect(found.map((one) => one.code)).toEqual(code === undefined ? [] : [code]);
+    if (words) expect(found[0]?.sentence).toMatch(words);
+  });
+  test('a preload lets the output go down, and a precharge keeps the input from ringing', () => {
+    const big = { outputCapacitors: [{ capacitance: 2e-3 }] };
+    const bare = sentence(worked(big), 'stored-energy-output');
+    expect(bare).toMatch(/nothing in the stage discharges it/);
+    // 3 · 100 ohm · 2 mF.
+    expect(sentence(worked({ ...big, preload: { resistance: 100 } }), 'stored-energy-output')).toMatch(
+      /discharge it, to 5 % in 0\.60\ss|600\sms/,
+    );
+    const live = { source: { resistance: 0.01, inductance: 1e-6 } };
+    expect(sentence(worked(live), 'hot-plug-over-rating')).toMatch(/rings to 5/);
+    expect(sentence(worked({ ...live, precharge: { resistance: 10 } }), 'hot-plug-over-rating')).toBeUndefined();
+    expect(sentence(worked({ ...live, suppressor: { clampingVoltage: 39 } }), 'hot-plug-over-rating')).toBeUndefined();
+  });
+});
+
 describe('cautions', () => {
   test('a low-voltage buck with ceramics: what every stage of its kind needs, and no more', () => {
     expect(cautions({ parts: { outputCapacitors: [{ capacitance: 1e-5 }] } })).toBe(

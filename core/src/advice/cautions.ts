@@ -7,6 +7,8 @@ import {
 } from '../selection/inputResonance.js';
 import type { EvaluatedStage } from '../corners/evaluate.js';
 import { behind } from '../smallsignal/inputImpedance.js';
+import { extremes } from '../orbit/measures.js';
+import { currentOf } from '../orbit/signal.js';
 import { capacitanceOf, energyOf } from '../parts/capacitorBank.js';
 import { formatQuantity } from '../quantity/engineering.js';
 import { hotPlug } from '../selection/hotPlug.js';
@@ -53,10 +55,16 @@ export interface Stored {
   readonly resistance: number | undefined;
 }
 
+/** Resistances in parallel, those that are there; undefined where none is. */
+function besideEachOther(resistances: readonly (number | undefined)[]): number | undefined {
+  const there = resistances.filter((one) => one !== undefined);
+  return there.length === 0 ? undefined : 1 / there.reduce((sum, one) => sum + 1 / one, 0);
+}
+
 /** What stays charged on either side, filters included. */
 export function storedIn({ stage, outputCapacitors, inputCapacitors }: CompleteStage): readonly Stored[] {
   const { inputVoltage, outputVoltage } = stage.targets;
-  const { inputFilter, outputFilter } = stage.parts;
+  const { inputFilter, outputFilter, preload } = stage.parts;
   const { rUpper, rLower } = stage.control.compensator?.components ?? {};
   const side = (
     words: string,
@@ -77,7 +85,10 @@ export function storedIn({ stage, outputCapacitors, inputCapacitors }: CompleteS
       Math.abs(outputVoltage),
       [...outputCapacitors, ...(outputFilter?.capacitors ?? [])],
       0,
-      rUpper !== undefined && rLower !== undefined ? rUpper + rLower : undefined,
+      besideEachOther([
+        rUpper !== undefined && rLower !== undefined ? rUpper + rLower : undefined,
+        preload?.resistance,
+      ]),
     ),
     side('input', inputVoltage.max, inputCapacitors, inputFilter?.damping?.capacitance ?? 0, undefined),
   ];
@@ -85,12 +96,13 @@ export function storedIn({ stage, outputCapacitors, inputCapacitors }: CompleteS
 
 /** Energy left in the capacitors, and what lets it go. */
 function storedEnergy(complete: CompleteStage): readonly Caution[] {
+  const { stage } = complete;
   return storedIn(complete).flatMap(({ words, voltage, capacitance, energy, resistance }): readonly Caution[] => {
     if (energy < SPARK_ENERGY && voltage <= ES1_LIMIT) return [];
     const goes =
       resistance === undefined
         ? 'nothing in the stage discharges it when it stands without load: fit a bleeder'
-        : `without load only the divider discharges it, to 5 % in ${formatQuantity(3 * resistance * capacitance, 's', 2)}`;
+        : `without load only ${stage.parts.preload && words === 'output' ? 'preload and divider discharge' : 'the divider discharges'} it, to 5 % in ${formatQuantity(3 * resistance * capacitance, 's', 2)}`;
     return [
       {
         code: `stored-energy-${words}`,
@@ -98,6 +110,59 @@ function storedEnergy(complete: CompleteStage): readonly Caution[] {
       },
     ];
   });
+}
+
+/** A fuse carries so much of its rating for long, warm: common practice (three quarters, and a tenth less in the heat). */
+const FUSE_CARRIES = 0.75 * 0.9;
+const amperes = (value: number): string => formatQuantity(value, 'A', 3);
+
+/** What protects the input, against what the stage asks of it. */
+function protection({ complete, corners }: EvaluatedStage): readonly Caution[] {
+  const { parts, targets } = complete.stage;
+  const { fuse, reversePolarity, suppressor } = parts;
+  const { max } = targets.inputVoltage;
+  const solved = corners.flatMap(({ result }) => (result.kind === 'solved' ? [result] : []));
+  const input = Math.max(0, ...solved.map(({ point }) => point.inputCurrent));
+  const weakest = weakestAtInput(complete);
+  const standOff = suppressor?.standOffVoltage ?? suppressor?.clampingVoltage;
+  const turns = solved.some(
+    ({ solution, powerStage }) =>
+      powerStage.circuit.elements.some(({ kind, name }) => kind === 'diode' && name === 'reversePolarity') &&
+      extremes(solution, currentOf('reversePolarity')).min < 0,
+  );
+  const said: readonly (readonly [boolean, string, () => string])[] = [
+    [
+      fuse?.ratedCurrent !== undefined && fuse.ratedCurrent * FUSE_CARRIES < input,
+      'fuse-too-small',
+      () =>
+        `A fuse of ${amperes(fuse?.ratedCurrent ?? 0)} carries about ${amperes((fuse?.ratedCurrent ?? 0) * FUSE_CARRIES)} for long in the heat (common practice), and the stage draws up to ${amperes(input)}: take one of ${amperes(input / FUSE_CARRIES)} or more.`,
+    ],
+    [
+      reversePolarity?.blockingVoltageMax !== undefined && reversePolarity.blockingVoltageMax < 2 * max,
+      'reverse-polarity-rating',
+      () =>
+        `Turned round while the input is still charged, the supply puts ${volts(2 * max)} on the reverse-polarity element, which blocks ${volts(reversePolarity?.blockingVoltageMax ?? 0)}: take one that blocks more, or let the input discharge first.`,
+    ],
+    [
+      turns,
+      'input-current-turns',
+      () =>
+        'Within a period the stage sends current back to its source, which the diode before the input does not let through: give the stage input capacitors, or take a switch in place of the diode. The figures here take the diode as conducting throughout.',
+    ],
+    [
+      suppressor !== undefined && weakest !== undefined && suppressor.clampingVoltage > weakest.rating,
+      'suppressor-above-rating',
+      () =>
+        `The suppressor clamps at ${volts(suppressor?.clampingVoltage ?? 0)}, above the ${volts(weakest?.rating ?? 0)} of the ${weakest?.words ?? ''}: it does not protect them.`,
+    ],
+    [
+      standOff !== undefined && standOff < max,
+      'suppressor-conducts',
+      () =>
+        `The suppressor conducts above ${volts(standOff ?? 0)}, and the input may stand at ${volts(max)} for ever: it burns. Take one that stands off more.`,
+    ],
+  ];
+  return said.flatMap(([holds, code, sentence]) => (holds ? [{ code, sentence: sentence() }] : []));
 }
 
 /** A supply put on at once against what the parts at the input stand. */
@@ -166,6 +231,7 @@ export function cautionsOf(stage: Stage, worked?: EvaluatedStage): readonly Caut
   const { complete } = worked;
   return [
     ...stated,
+    ...protection(worked),
     ...hotPlugged(complete),
     ...inputOscillation(complete),
     ...storedEnergy(complete),

@@ -65,6 +65,8 @@ export const boardNotesSchema = z.strictObject({
   values: typedSchema,
   /** Their tolerances: shares, or amounts where a tolerance is one. */
   tolerances: typedSchema,
+  /** Values of parts around the controller that were put on the list of parts: they stay what they were chosen as. */
+  taken: typedSchema.default({}),
   checks: z.record(key, checkSchema),
   noise: noiseSchema,
   heatsink: heatsinkSchema.default({ sink: 8, insulator: 'pad', area: 1e-4 }),
@@ -105,6 +107,7 @@ export function mergedBoard(stored: BoardNotes, own: BoardNotes): BoardNotes {
     geometry: each(stored.geometry, own.geometry),
     values: each(stored.values, own.values),
     tolerances: each(stored.tolerances, own.tolerances),
+    taken: each(stored.taken, own.taken),
     checks: each(stored.checks, own.checks),
     plan: Object.keys(own.plan.placement).length > 0 ? own.plan : stored.plan,
   };

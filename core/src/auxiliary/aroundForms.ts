@@ -98,6 +98,17 @@ export const fuseRating: ClosedForm<'current' | 'share' | 'warm'> = {
   },
   compute: (v) => v.current / (v.share * v.warm),
 };
+/** What a fuse loses. */
+export const fuseLoss: ClosedForm<'current' | 'fuse'> = {
+  name: 'Loss of the fuse',
+  symbol: 'P_F',
+  unit: 'W',
+  formula: 'I_\\mathrm{in}^2R_F',
+  source: OHM,
+  assumption: 'Warm it has more than cold: its data sheet states the drop at the rated current.',
+  inputs: { current: inputCurrent, fuse: { symbol: 'R_F', name: 'resistance of the fuse', unit: 'ohm' } },
+  compute: (v) => v.current ** 2 * v.fuse,
+};
 /** Integral of the square of the current that charges the input. */
 export const inrushIntegral: ClosedForm<'vIn' | 'capacitance' | 'resistance'> = {
   name: 'I²t of the inrush, in A²s',

@@ -16,6 +16,7 @@ import {
   clampVoltage,
   controllerSees,
   diodeLoss,
+  fuseLoss,
   fuseRating,
   injectedRipple,
   inrushIntegral,
@@ -96,6 +97,8 @@ export interface Auxiliary {
   readonly fields: readonly AuxiliaryField[];
   /** Results, the first of which the parts are chosen for. */
   readonly forms: readonly ClosedForm[];
+  /** What of it is bought: a field, or a result by its place. Left out where the stage file has a place for it. */
+  readonly buys?: readonly ({ readonly field: string } | { readonly result: number })[];
   /** Parts that do what the stage asks, with what of its data is typical. */
   readonly proposed: (ground: AuxiliaryGround) => Values;
 }
@@ -129,6 +132,7 @@ export const AUXILIARIES = {
       field('discharge', 'Time of discharge', 's', [0, 1e-3], { share: 0.2 }),
     ],
     forms: [oscillatorFrequency],
+    buys: [{ field: 'resistance' }, { field: 'capacitance' }],
     proposed: ({ frequency }) => {
       const [k, discharge, capacitance] = [1.443, 100e-9, 470e-12];
       const resistance = Math.max(100, ((1 / frequency - discharge) * k) / capacitance);
@@ -145,6 +149,7 @@ export const AUXILIARIES = {
       field('vOut', 'Output voltage', 'V', VOLTS, {}),
     ],
     forms: [softStartTime, chargingCurrent],
+    buys: [{ field: 'capacitance' }],
     proposed: ({ reference = 0.8, vOut, outputCapacitance = 100e-6, softStart = 5e-3 }) => {
       const current = 5e-6;
       const capacitance = nearestPreferred((softStart * current) / reference, 'E12');
@@ -162,6 +167,7 @@ export const AUXILIARIES = {
       field('standing', 'Current always', 'A', [0, 1e-2], { share: 0.3 }),
     ],
     forms: [lockOutOn, lockOutOff],
+    buys: [{ field: 'upper' }, { field: 'lower' }],
     // R_t = V_hys/I_h and R_b = R_t/(V_on/V_th − 1): the same divider turned round.
     proposed: ({ rising, falling, vInLeast }) => {
       const [threshold, hysteresis] = [1.2, 3e-6];
@@ -187,6 +193,7 @@ export const AUXILIARIES = {
       field('lower', 'Lower resistor', 'ohm', OHMS, RESISTOR),
     ],
     forms: [trimmerLeast, trimmerMost],
+    buys: [{ field: 'upper' }, { field: 'trimmer' }, { field: 'lower' }],
     // A span of five percent each way about the output, for a lower arm of some ten kilohms.
     proposed: ({ reference = 0.8, vOut }) => {
       const [low, high] = [Math.max(reference, 0.95 * vOut), 1.05 * vOut];
@@ -222,6 +229,7 @@ export const AUXILIARIES = {
       field('capacitance', 'Capacitor of the filter', 'F', FARADS, STABLE),
     ],
     forms: [chokeSenseResistor],
+    buys: [{ result: 0 }, { field: 'capacitance' }],
     proposed: ({ inductance = 10e-6, windingResistance = 10e-3 }) => ({
       inductance,
       resistance: Math.max(1e-6, windingResistance),
@@ -278,14 +286,17 @@ export const AUXILIARIES = {
     fields: [
       field('current', 'Highest input current', 'A', [1e-3, 1e4], {}),
       field('share', 'Share it may carry for long', 'ratio', [0.1, 1], {}),
+      field('fuse', 'Resistance of the fuse, warm', 'ohm', [1e-5, 100], { share: 0.3 }),
       field('warm', 'Share left at the ambient', 'ratio', [0.1, 1.2], {}),
       field('vIn', 'Highest input voltage', 'V', VOLTS, {}),
       field('capacitance', 'Input capacitance', 'F', FARADS, { share: 0.2 }),
       field('resistance', 'Resistance it is charged through', 'ohm', [1e-3, 1e6], { share: 0.1 }),
     ],
-    forms: [fuseRating, inrushIntegral],
+    forms: [fuseRating, inrushIntegral, fuseLoss],
+    // A tenth of a volt at its rating: what small fuses drop, from memory.
     proposed: ({ inputCurrent, vInMost, inputCapacitance, sourceResistance = 0.1 }) => ({
       current: Math.max(1e-3, inputCurrent),
+      fuse: Math.min(100, (0.1 * 0.75 * 0.9) / Math.max(1e-3, inputCurrent)),
       share: 0.75,
       warm: 0.9,
       vIn: vInMost,
@@ -348,6 +359,7 @@ export const AUXILIARIES = {
       field('lower', 'Resistor to its ground pin', 'ohm', OHMS, RESISTOR),
     ],
     forms: [controllerSees, invertingOn, invertingOff],
+    buys: [{ field: 'upper' }, { field: 'lower' }],
     proposed: ({ vInLeast, vInMost, vOut }) => {
       const [threshold, lower] = [1.2, 10e3];
       const upper = nearestPreferred(Math.max(1e3, lower * ((0.9 * vInLeast) / threshold - 1)), 'E96');

@@ -178,5 +178,9 @@ export const idealAmplifier = (
   [plus, minus]: readonly [plus: string, minus: string],
 ): Element => ({ kind: 'idealAmplifier', name, a: output, b: GROUND, plus, minus });
 
+/** Diodes in the way of a current that keeps its direction: where nothing switches they conduct. */
+export const diodesIn = (elements: readonly Element[]): readonly string[] =>
+  elements.flatMap(({ kind, name }) => (kind === 'diode' ? [name] : []));
+
 /** Whether an element drives the circuit: its value is put in after the equations are made. */
 export const isSource = (e: Element): boolean => e.kind === 'voltageSource' || e.kind === 'currentSource';

@@ -2,12 +2,12 @@ import type { Complex } from '../linalg/complex.js';
 import { ComplexSystem } from '../linalg/complexDense.js';
 import { zeros } from '../linalg/zeros.js';
 import type { Circuit } from './elements.js';
-import { isSource } from './elements.js';
+import { diodesIn, isSource } from './elements.js';
 import { sourcedEquations } from './stateEquations.js';
 
 /** The response of a node voltage to a source, in a circuit in which nothing switches. */
 export function linearResponse(circuit: Circuit, source: string, nodeName: string): (frequency: number) => Complex {
-  const { order, dynamics, node } = sourcedEquations(circuit, new Set());
+  const { order, dynamics, node } = sourcedEquations(circuit, new Set(diodesIn(circuit.elements)));
   const width = dynamics.length / Math.max(1, order);
   const row = node.get(nodeName);
   const column = order + circuit.elements.filter(isSource).findIndex(({ name }) => name === source);

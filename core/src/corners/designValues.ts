@@ -73,6 +73,9 @@ export function designValues(stage: Stage): readonly DesignValue[] {
   for (const [place, words] of SWITCHES) for (const key of SWITCH) look(['parts', place, key], words);
   if (stage.rectifier === 'diode') for (const key of DIODE) look(['parts', 'diode', key]);
   for (const key of ['resistance', 'inductance']) look(['parts', 'source', key]);
+  look(['parts', 'fuse', 'resistance']);
+  for (const key of ['forwardVoltage', 'resistance']) look(['parts', 'reversePolarity', key]);
+  look(['parts', 'preload', 'resistance']);
   for (const key of ['inductance', 'resistance']) look(['parts', 'inputFilter', key]);
   for (const key of ['capacitance', 'resistance']) look(['parts', 'inputFilter', 'damping', key]);
   for (const key of ['inductance', 'resistance']) look(['parts', 'outputFilter', key]);

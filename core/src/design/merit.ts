@@ -1,5 +1,5 @@
 import type { EvaluatedStage } from '../corners/evaluate.js';
-import { coresOf } from '../stage/coupling.js';
+import { placedParts, type Described, type PlacedPart } from '../powerstage/placedParts.js';
 import { nominalInput } from '../stage/nominalInput.js';
 import type { Stage } from '../stage/schema.js';
 import type { SolvedPoint } from '../steady/operatingPoint.js';
@@ -40,11 +40,7 @@ export const meritOf = ({ loss, area, price }: Figures, objective: Objective): n
   );
 };
 
-interface Sized {
-  readonly name?: string | undefined;
-  readonly length?: number | undefined;
-  readonly width?: number | undefined;
-  readonly price?: number | undefined;
+interface Sized extends Described {
   readonly count?: number | undefined;
 }
 
@@ -93,26 +89,15 @@ export function takenBy(part: Sized | undefined, times = 1): Pick<Figures, 'area
   return { area: (length + AROUND) * (width + AROUND) * count * times, price: (price + PLACING) * count * times };
 }
 
-/** Every power part of a stage, and how often it stands on the board for each that it counts. */
-function placedParts(stage: Stage): readonly (readonly [part: Sized, times: number])[] {
-  const { parts, phases } = stage;
-  const { inductor, highSide, lowSide, outputHighSide, outputLowSide, diode } = parts;
-  const ofPhase = [highSide, lowSide, outputHighSide, outputLowSide, diode].filter((one) => one !== undefined);
-  const banks = [...(parts.outputCapacitors ?? []), ...(parts.inputCapacitors ?? [])];
-  return [
-    ...(inductor ? [[inductor, coresOf(stage)] as const] : []),
-    ...ofPhase.map((part) => [part, phases] as const),
-    ...banks.map((bank) => [bank, 1] as const),
-  ];
-}
+/** The parts by which designs are compared: what is chosen for a place. */
+const compared = (stage: Stage): readonly PlacedPart[] => placedParts(stage).filter(({ side }) => side === 'power');
 
 /** How many power parts a stage places on its board. */
-export const partsPlaced = (stage: Stage): number =>
-  placedParts(stage).reduce((sum, [{ count = 1 }, times]) => sum + count * times, 0);
+export const partsPlaced = (stage: Stage): number => compared(stage).reduce((sum, { count }) => sum + count, 0);
 
-/** Board and price of all parts of a stage. */
+/** Board and price of all power parts of a stage. */
 export function takenByParts(stage: Stage): Pick<Figures, 'area' | 'price'> {
-  const taken = placedParts(stage).map(([part, times]) => takenBy(part, times));
+  const taken = compared(stage).map(({ part, count }) => takenBy({ ...part, count }));
   return taken.reduce((sum, one) => ({ area: sum.area + one.area, price: sum.price + one.price }), none);
 }
 

@@ -10,7 +10,7 @@ export interface Pad {
 }
 
 export type OutlineKind =
-  'switch' | 'diode' | 'choke' | 'capacitor' | 'resistor' | 'controller' | 'divider' | 'terminal';
+  'switch' | 'diode' | 'choke' | 'capacitor' | 'resistor' | 'protection' | 'controller' | 'divider' | 'terminal';
 
 /** A part of the board as a rectangle with pads. @public */
 export interface Outline {
@@ -41,6 +41,9 @@ const ASSUMED = {
   tantalum: [7.3e-3, 4.3e-3],
   film: [18e-3, 9e-3],
   resistor: [6.4e-3, 3.2e-3],
+  fuse: [11e-3, 5e-3],
+  suppressor: [8e-3, 6e-3],
+  precharge: [14e-3, 7e-3],
   controller: [5e-3, 5e-3],
   divider: [3.2e-3, 1.6e-3],
   terminal: [5e-3, 10e-3],

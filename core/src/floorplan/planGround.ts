@@ -147,7 +147,14 @@ function powerOutlines({ complete, powerStage, solution }: Drawn): readonly Outl
           ? []
           : plain(e, 'choke', elements.inductors.includes(e.name) ? complete.inductor : {});
       case 'resistor':
+      case 'diode': {
+        if (e.name === 'preload') return plain(e, 'resistor', parts.preload ?? {});
+        if (e.name === 'fuse' || e.name === 'reversePolarity') {
+          const size = sizeOf(parts[e.name] ?? {}, e.name === 'fuse' ? 'fuse' : 'diode');
+          return several(e.name, 1, 'protection', size, twoEnds(size, e.a, e.b));
+        }
         return elements.senseResistors.includes(e.name) ? plain(e, 'resistor', {}) : [];
+      }
       case 'capacitor': {
         const [, stem = '', number = '1'] = /^([A-Za-z]+?)(\d*)$/.exec(e.name) ?? [];
         const bank = banks[stem]?.[Number(number) - 1];
@@ -182,8 +189,20 @@ function otherOutlines({ complete, powerStage }: Drawn): readonly Outline[] {
     .map(({ device }) => device)
     .filter((name) => powerStage.circuit.elements.find((e) => e.name === name)?.kind === 'switch');
   const loop = stage.control.scheme !== 'open-loop';
+  const input = inputNode(powerStage);
+  const protect = (key: 'suppressor' | 'precharge', ends: readonly [string, string]): readonly Outline[] => {
+    const part = stage.parts[key];
+    if (!part) return [];
+    const { words, mark } = elementWords(key);
+    const outline = sizeOf(part, key);
+    return [{ ...add(key, 'protection', mark, outline, twoEnds(outline, ...ends)), words }];
+  };
+  const fused = powerStage.circuit.elements.find(({ name }) => name === 'fuse')?.b ?? input;
   return [
-    add('input terminal', 'terminal', 'input', terminal, alongSides(terminal, [], [inputNode(powerStage), GROUND])),
+    ...protect('suppressor', [fused, GROUND]),
+    // In series with the terminal; as it is bridged in operation, both its ends are one node of the circuit.
+    ...protect('precharge', [input, input]),
+    add('input terminal', 'terminal', 'input', terminal, alongSides(terminal, [], [input, GROUND])),
     add('output terminal', 'terminal', 'output', terminal, alongSides(terminal, [powerStage.outputNode, GROUND], [])),
     add(
       CONTROLLER,

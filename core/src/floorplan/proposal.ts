@@ -40,9 +40,13 @@ export function placementOrder({ outlines, loops }: PlanGround): readonly Placem
       keys: of(({ kind, key }) => kind === 'resistor' || (kind === 'capacitor' && !inLoops.has(key))),
     },
     {
-      words: 'Filters and terminals',
-      reason: 'At the edge; what has been filtered does not pass the switches again.',
-      keys: of(({ kind, element }) => kind === 'terminal' || element === 'inputFilter' || element === 'outputFilter'),
+      words: 'Filters, protection and terminals',
+      reason:
+        'At the edge, fuse and suppressor next to the terminal; what has been filtered does not pass the switches again.',
+      keys: of(
+        ({ kind, element }) =>
+          kind === 'terminal' || kind === 'protection' || element === 'inputFilter' || element === 'outputFilter',
+      ),
     },
     {
       words: 'Controller',

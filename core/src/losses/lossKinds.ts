@@ -7,6 +7,7 @@ export const LOSS_KINDS = [
   'inductor copper',
   'inductor core',
   'capacitors, filters and sense resistor',
+  'input protection and preload',
   'controller',
 ] as const;
 /** @public */
@@ -19,6 +20,7 @@ const BY_ENDING: readonly (readonly [RegExp, LossKind])[] = [
   [/Gate$/, 'gate drive'],
   [/^inductor(Copper|Alternating)$/, 'inductor copper'],
   [/^inductorCore$/, 'inductor core'],
+  [/^(fuse|reversePolarity|preload)$/, 'input protection and preload'],
   [/^controllerSupply$/, 'controller'],
 ];
 

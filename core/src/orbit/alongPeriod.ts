@@ -2,7 +2,7 @@ import { stateEquations, type StateEquations } from '../circuit/stateEquations.j
 import { dot, product } from '../linalg/dense.js';
 import { zeros } from '../linalg/zeros.js';
 import { comparatorRow, type Comparator } from './comparator.js';
-import { conductingIn, type Courses } from './course.js';
+import { conductingIn, standingDiodes, type Courses } from './course.js';
 import { diodeRow, forwardVoltageOf } from './diodeRow.js';
 import { eventsOf, type Event, type Guard, type Instants, type PhaseState } from './events.js';
 import { distinctPhases, type PeriodicProblem, type Update } from './periodicProblem.js';
@@ -53,6 +53,7 @@ export function alongPeriod(
   const share = period / rotation.order;
   const { events, opening } = eventsOf(problem, guards, instants);
   const state = [...opening];
+  const standing = standingDiodes(circuit, phases);
   const configuration = (): StateEquations => {
     const names = phases.flatMap((phase, p) => {
       const here = state[p];
@@ -61,7 +62,7 @@ export function alongPeriod(
     const key = names.join('|');
     const known = configurations.get(key);
     if (known) return known;
-    const made = stateEquations(circuit, new Set(names));
+    const made = stateEquations(circuit, new Set([...names, ...standing]));
     configurations.set(key, made);
     return made;
   };

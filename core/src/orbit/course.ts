@@ -1,3 +1,4 @@
+import { diodesIn, type Circuit } from '../circuit/elements.js';
 import type { Interval, PhaseSchedule } from './schedule.js';
 
 /** One step of what the diodes of an interval do. */
@@ -31,6 +32,12 @@ export const assumedCourses = (phase: PhaseSchedule): Courses =>
 /** Whether the current of an interval that leaves it to diodes comes to rest in it. */
 export const comesToRest = ({ freewheel }: Interval, course: Course): boolean =>
   freewheel !== undefined && course.some(({ conducting }) => conducting.length === 0);
+
+/** Diodes that no phase looks after: they stand in the way of a current that keeps its direction, and conduct throughout. */
+export function standingDiodes({ elements }: Circuit, phases: readonly PhaseSchedule[]): readonly string[] {
+  const looked = new Set(phases.flatMap(({ diodes }) => diodes));
+  return diodesIn(elements).filter((name) => !looked.has(name));
+}
 
 /** Names conducting in a phase: the closed switches of an interval, and its diodes at a step of their course. */
 export function conductingIn(

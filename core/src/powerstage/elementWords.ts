@@ -12,6 +12,11 @@ const STEMS: Readonly<Record<string, ElementWords>> = {
   source: { words: 'source', mark: 'Vsrc' },
   sourceImpedance: { words: 'source impedance', mark: 'Zsrc' },
   feed: { words: 'ideal feed choke', mark: 'feed', ideal: true },
+  fuse: { words: 'fuse', mark: 'F' },
+  reversePolarity: { words: 'reverse-polarity element', mark: 'Drev' },
+  suppressor: { words: 'transient suppressor', mark: 'Dsup' },
+  precharge: { words: 'precharge resistor', mark: 'Rch' },
+  preload: { words: 'preload', mark: 'Rpre' },
   inputFilter: { words: 'input filter inductor', mark: 'Lfilt' },
   inputDamping: { words: 'input filter damping', mark: 'Cdamp' },
   inputCapacitor: { words: 'input capacitor bank', mark: 'Cin' },
@@ -20,6 +25,7 @@ const STEMS: Readonly<Record<string, ElementWords>> = {
   outputHighSide: { words: 'output high-side switch', mark: 'OHS' },
   outputLowSide: { words: 'output low-side switch', mark: 'OLS' },
   inductor: { words: 'inductor', mark: 'L' },
+  diode: { words: 'rectifier diode', mark: 'D' },
   senseResistor: { words: 'sense resistor', mark: 'Rs' },
   outputCapacitor: { words: 'output capacitor bank', mark: 'Cout' },
   outputFilter: { words: 'second-stage filter inductor', mark: 'Lout' },
@@ -44,6 +50,8 @@ export function elementWords(name: string): ElementWords {
 
 const NODES: Readonly<Record<string, string>> = {
   supply: 'source terminal',
+  leads: 'end of the leads',
+  fused: 'behind the fuse',
   filter: 'input of the filter',
   in: 'input of the stage',
   sw: 'switch node',

@@ -1,6 +1,7 @@
 import {
   capacitor,
   currentSource,
+  diode,
   GROUND,
   inductor,
   resistor,
@@ -41,45 +42,66 @@ function capacitorBanks(
   });
 }
 
-/** What feeds the node `in`: the source with its impedance, the input filter, and the input capacitors. */
-export function inputSide(complete: CompleteStage, inputVoltage: number): readonly Element[] {
-  const { source, inputFilter } = complete.stage.parts;
-  const banks = capacitorBanks('inputCapacitor', 'in', complete.inputCapacitors, inputVoltage);
-  const elements: Element[] = [];
-  let node = 'supply';
-  elements.push(voltageSource('source', node, GROUND, inputVoltage));
-  const through = (make: (from: string, to: string) => Element, to: string): void => {
-    elements.push(make(node, to));
-    node = to;
-  };
+/** What stands in the line from the source to the input, one after another, each with the node behind it. */
+function inputLine(complete: CompleteStage, inputVoltage: number): readonly InLine[] {
+  const { source, fuse, reversePolarity, inputFilter } = complete.stage.parts;
+  const line: InLine[] = [];
   if (source && (source.inductance > 0 || source.resistance > 0)) {
     const { resistance, inductance } = source;
-    const to = inputFilter ? 'filter' : 'in';
-    through(
-      (a, b) =>
+    line.push({
+      make: (a, b) =>
         inductance > 0
           ? inductor('sourceImpedance', a, b, inductance, resistance)
           : resistor('sourceImpedance', a, b, resistance),
-      to,
-    );
-  }
-  if (inputFilter) {
-    const { inductance, resistance, damping } = inputFilter;
-    through((a, b) => inductor('inputFilter', a, b, inductance, resistance), 'in');
-    if (damping) {
-      const esl = complete.inputCapacitors.some((bank) => bank.esl > 0) ? DAMPING_ESL : 0;
-      elements.push(capacitor('inputDamping', 'in', GROUND, damping.capacitance, damping.resistance, esl));
-    }
-  } else if (node === 'supply' && banks.length > 0) {
+      behind: 'leads',
+    });
+  } else if (!inputFilter && complete.inputCapacitors.length > 0) {
     const total = capacitanceOf(complete.inputCapacitors, inputVoltage);
     const resonance = (2 * Math.PI * complete.switchingFrequency) / FEED_RESONANCE_BELOW;
-    through((a, b) => inductor(FEED, a, b, 1 / (resonance * resonance * total)), 'in');
+    line.push({ make: (a, b) => inductor(FEED, a, b, 1 / (resonance * resonance * total)), behind: 'leads' });
   }
-  const renamed = node === 'supply' ? elements.map((e) => (e.name === 'source' ? { ...e, a: 'in' } : e)) : elements;
-  return [...renamed, ...banks];
+  if (fuse && fuse.resistance > 0)
+    line.push({ make: (a, b) => resistor('fuse', a, b, fuse.resistance), behind: 'fused' });
+  if (reversePolarity) {
+    const { forwardVoltage, resistance } = reversePolarity;
+    if (forwardVoltage > 0)
+      line.push({ make: (a, b) => diode('reversePolarity', a, b, forwardVoltage, resistance), behind: 'filter' });
+    else if (resistance > 0)
+      line.push({ make: (a, b) => resistor('reversePolarity', a, b, resistance), behind: 'filter' });
+  }
+  if (inputFilter) {
+    const { inductance, resistance } = inputFilter;
+    line.push({ make: (a, b) => inductor('inputFilter', a, b, inductance, resistance), behind: 'in' });
+  }
+  return line;
 }
 
-/** What hangs on the node `out`: the output capacitors, the second-stage filter where there is one, and the load. */
+interface InLine {
+  readonly make: (from: string, to: string) => Element;
+  /** The node behind it, where it is not the last. */
+  readonly behind: string;
+}
+
+/** What feeds the node `in`: the source with its impedance, what protects it, the input filter, and the input capacitors. */
+export function inputSide(complete: CompleteStage, inputVoltage: number): readonly Element[] {
+  const { damping } = complete.stage.parts.inputFilter ?? {};
+  const banks = capacitorBanks('inputCapacitor', 'in', complete.inputCapacitors, inputVoltage);
+  const line = inputLine(complete, inputVoltage);
+  const nodeAfter = (k: number): string =>
+    k === line.length - 1 ? 'in' : line[k + 1]?.behind === 'in' ? 'filter' : (line[k]?.behind ?? 'in');
+  const nodeBefore = (k: number): string => (k === 0 ? 'supply' : nodeAfter(k - 1));
+  const elements: Element[] = [
+    voltageSource('source', line.length === 0 ? 'in' : 'supply', GROUND, inputVoltage),
+    ...line.map(({ make }, k) => make(nodeBefore(k), nodeAfter(k))),
+  ];
+  if (damping) {
+    const esl = complete.inputCapacitors.some((bank) => bank.esl > 0) ? DAMPING_ESL : 0;
+    elements.push(capacitor('inputDamping', 'in', GROUND, damping.capacitance, damping.resistance, esl));
+  }
+  return [...elements, ...banks];
+}
+
+/** What hangs on the node `out`: the output capacitors, the second-stage filter and the preload where there are such, and the load. */
 export function outputSide(
   complete: CompleteStage,
   condition: OperatingCondition,
@@ -96,6 +118,7 @@ export function outputSide(
       ...capacitorBanks('outputFilterCapacitor', node, capacitors, targets.outputVoltage),
     );
   }
+  if (parts.preload) elements.push(resistor('preload', node, GROUND, parts.preload.resistance));
   return {
     elements: [...elements, loadAt(node, condition, targets.outputVoltage)],
     banks: banks.map(({ name }) => name),

@@ -1,15 +1,8 @@
+import { commaSeparated } from '../quantity/commaSeparated.js';
 import { CHANNELS, CHANNEL_NAMES, type Reading } from './reading.js';
-
-/** A cell that a spreadsheet takes for text and nothing else. */
-const quoted = (text: string): string => {
-  const safe = /^[=+\-@\t\r]/.test(text) ? `'${text}` : text;
-  return /[",\n\r;]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
-};
 
 /**
  * The lines of a log as comma-separated values in SI units: what `readReadings` reads back.
- *
- * Source: RFC 4180, Common Format and MIME Type for CSV Files.
  *
  * @public
  */
@@ -25,10 +18,10 @@ export function readingsCsv(readings: readonly Reading[]): string {
     ...(noted ? ['note'] : []),
   ];
   const rows = readings.map((one) => [
-    ...(timed ? [one.at === undefined ? '' : String(one.at)] : []),
-    ...used.map((name) => (one[name] === undefined ? '' : String(one[name]))),
-    ...(limited ? [one.limited === undefined ? '' : one.limited ? 'yes' : 'no'] : []),
-    ...(noted ? [quoted(one.note ?? '')] : []),
+    ...(timed ? [one.at] : []),
+    ...used.map((name) => one[name]),
+    ...(limited ? [one.limited === undefined ? undefined : one.limited ? 'yes' : 'no'] : []),
+    ...(noted ? [one.note] : []),
   ]);
-  return `${[heading, ...rows].map((cells) => cells.join(',')).join('\r\n')}\r\n`;
+  return commaSeparated([heading, ...rows]);
 }

@@ -1,4 +1,4 @@
-import type { Circuit } from '../circuit/elements.js';
+import { diodesIn, type Circuit } from '../circuit/elements.js';
 import { stateEquations } from '../circuit/stateEquations.js';
 import { dot } from '../linalg/dense.js';
 import { propagator, stateAfter } from '../linalg/propagator.js';
@@ -25,7 +25,8 @@ export interface HotPlug {
 
 /**
  * What the input of a stage rings to when its supply is put on at once, every state at zero and no switch closed: the exact response of
- * source, filter and input capacitors, these at the bias of the supply. Without loss it is twice the supply.
+ * source, filter and input capacitors, these at the bias of the supply, through the precharge where there is one, no higher than the
+ * suppressor clamps. Without loss it is twice the supply.
  *
  * @returns undefined where the stage has no input capacitors.
  * @public
@@ -33,9 +34,11 @@ export interface HotPlug {
 export function hotPlug(complete: CompleteStage, inputVoltage: number): HotPlug | undefined {
   if (complete.inputCapacitors.length === 0) return undefined;
   const { stage } = complete;
-  const { source, inputFilter } = stage.parts;
+  const { source, inputFilter, precharge, suppressor } = stage.parts;
   const stated = source !== undefined && source.inductance > 0;
-  const feed = stated ? source : { ...LEADS, resistance: Math.max(LEADS.resistance, source?.resistance ?? 0) };
+  const leads = stated ? source : { ...LEADS, resistance: Math.max(LEADS.resistance, source?.resistance ?? 0) };
+  // Whatever charges the input first is in the line while it is plugged in.
+  const feed = { ...leads, resistance: leads.resistance + (precharge?.resistance ?? 0) };
   const circuit: Circuit = {
     elements: inputSide({ ...complete, stage: { ...stage, parts: { ...stage.parts, source: feed } } }, inputVoltage),
     couplings: [],
@@ -43,7 +46,7 @@ export function hotPlug(complete: CompleteStage, inputVoltage: number): HotPlug 
   const capacitance = capacitanceOf(complete.inputCapacitors, inputVoltage);
   const inductance = feed.inductance + (inputFilter?.inductance ?? 0);
   const period = 2 * Math.PI * Math.sqrt(inductance * (capacitance + (inputFilter?.damping?.capacitance ?? 0)));
-  const { dynamics, order, node } = stateEquations(circuit, new Set());
+  const { dynamics, order, node } = stateEquations(circuit, new Set(diodesIn(circuit.elements)));
   const row = node.get('in');
   if (!row) throw new RangeError('The input side has no node "in".');
   const n = order + 1;
@@ -56,5 +59,10 @@ export function hotPlug(complete: CompleteStage, inputVoltage: number): HotPlug 
     state = stateAfter(state, n, excess);
     peak = Math.max(peak, dot(row, state));
   }
-  return { peak, inductance: feed.inductance, total: inductance, stated };
+  return {
+    peak: Math.min(peak, suppressor?.clampingVoltage ?? Infinity),
+    inductance: feed.inductance,
+    total: inductance,
+    stated,
+  };
 }

@@ -35,6 +35,14 @@ export interface Nearest {
   readonly share: number;
 }
 
+/** No source impedance, protection, filter or capacitors before the switching cell. */
+const NOTHING_BEFORE = {
+  source: undefined,
+  fuse: undefined,
+  reversePolarity: undefined,
+  inputFilter: undefined,
+  inputCapacitors: [],
+};
 const ONE: Complex = { re: 1, im: 0 };
 
 /**
@@ -71,10 +79,10 @@ export function inputImpedances(
   frequencies: readonly number[],
 ): InputImpedances | string {
   const { stage } = complete;
-  const { source, inputFilter, ...parts } = stage.parts;
+  const { source, inputFilter } = stage.parts;
   if (!inputFilter && !source) return 'the stage has neither an input filter nor a source impedance';
   // The stage alone, at the terminals of its switching cell.
-  const alone = completeStage({ ...stage, parts: { ...parts, inputCapacitors: [] } });
+  const alone = completeStage({ ...stage, parts: { ...stage.parts, ...NOTHING_BEFORE } });
   if (!alone.ok) return 'the stage is not complete';
   const solved = solveStage(alone.value, condition);
   if (solved.kind === 'unsolved') return solved.reason;

@@ -141,12 +141,49 @@ export const partsSchema = z.strictObject({
       inductance: atLeastZero('source inductance', 'H').default(0),
     })
     .optional(),
+  /** Between the source and the input filter. */
+  fuse: z
+    .strictObject({
+      ...partFacts,
+      resistance: atLeastZero('resistance of the fuse', 'ohm', { max: 1e3, note: 'Warm, at its usual current.' }).default(
+        0,
+      ),
+      ratedCurrent: positive('rated current of the fuse', 'A').optional(),
+      meltingIntegral: positive('melting integral of the fuse', 'ratio', { note: 'In A²s.' }).optional(),
+    })
+    .optional(),
+  /** After the fuse: a switch is its resistance, a diode has a forward voltage too and lets nothing back. */
+  reversePolarity: z
+    .strictObject({
+      ...partFacts,
+      forwardVoltage: atLeastZero('forward voltage of the reverse-polarity element', 'V', {
+        max: 10,
+        note: 'Of a diode; 0 of a switch.',
+      }).default(0),
+      resistance: atLeastZero('resistance of the reverse-polarity element', 'ohm', { max: 1e3 }).default(0),
+      blockingVoltageMax: positive('voltage that the reverse-polarity element blocks', 'V').optional(),
+    })
+    .optional(),
+  /** Across the input. Below its clamping voltage it carries nothing. */
+  suppressor: z
+    .strictObject({
+      ...partFacts,
+      clampingVoltage: positive('clamping voltage', 'V', { note: 'At the current of the surge.' }),
+      standOffVoltage: positive('stand-off voltage', 'V').optional(),
+    })
+    .optional(),
+  /** In series with the input until its capacitors are charged, then bridged. */
+  precharge: z.strictObject({ ...partFacts, resistance: positive('precharge resistance', 'ohm') }).optional(),
+  /** Across the output. */
+  preload: z.strictObject({ ...partFacts, resistance: positive('preload resistance', 'ohm') }).optional(),
   inputFilter: z
     .strictObject({
+      ...partFacts,
       inductance: positive('input filter inductance', 'H'),
       resistance: atLeastZero('input filter resistance', 'ohm', { max: 1e3 }).default(0),
       damping: z
         .strictObject({
+          ...partFacts,
           capacitance: positive('damping capacitance', 'F'),
           resistance: atLeastZero('damping resistance', 'ohm', { max: 1e4 }),
         })
@@ -155,6 +192,7 @@ export const partsSchema = z.strictObject({
     .optional(),
   outputFilter: z
     .strictObject({
+      ...partFacts,
       inductance: positive('output filter inductance', 'H'),
       resistance: atLeastZero('output filter resistance', 'ohm', { max: 1e3 }).default(0),
       capacitors: capacitorBanks.min(1),

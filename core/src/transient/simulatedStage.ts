@@ -5,6 +5,7 @@ import { regulatedOutput } from '../controller/divider.js';
 import { LOOP } from '../controller/loopNames.js';
 import { comparatorAt } from '../controller/modulator.js';
 import type { Comparator } from '../orbit/comparator.js';
+import { standingDiodes } from '../orbit/course.js';
 import { inductanceCurveOf } from '../parts/inductanceCurve.js';
 import type { LegTiming } from '../powerstage/legTiming.js';
 import type { OperatingCondition, PowerStage } from '../powerstage/powerStage.js';
@@ -162,6 +163,10 @@ function drawStage(
   const looped = loopElements({ powerStage }, condition, regulatedOutput(stage));
   const oneWay = oneWaySource ? withOneWaySource(looped, powerStage) : looped;
   const fed = supplyLimit === undefined ? oneWay : withSupplyLimit(oneWay, powerStage, supplyLimit);
+  const rectifying = [
+    ...standingDiodes(powerStage.circuit, powerStage.phases),
+    ...(oneWaySource || supplyLimit !== undefined ? [SOURCE_DIODE] : []),
+  ];
   const control = controller ? [...controller.inner.elements, ...controller.elements] : [];
   const elements: readonly Element[] = [
     ...loadsThatGiveWay(fed, shorted !== undefined),
@@ -192,8 +197,8 @@ function drawStage(
     ramp: controller ? rampOf(controller, condition, moving, switchingFrequency) : { constant: 0 },
     phases: powerStage.phases.map(({ inductor, diodes }, k) => ({
       inductor,
-      // A phase finds out who conducts; the rectifier of the source is looked after by the first.
-      diodes: (oneWaySource || supplyLimit !== undefined) && k === 0 ? [...diodes, SOURCE_DIODE] : diodes,
+      // A phase finds out who conducts; the rectifiers before the input are looked after by the first.
+      diodes: k === 0 ? [...diodes, ...rectifying] : diodes,
       legs: powerStage.legs[k] ?? [],
     })),
     moving,

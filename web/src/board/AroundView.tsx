@@ -6,6 +6,7 @@ import {
   type AuxiliaryGround,
   type AuxiliaryName,
   type AuxiliaryOutcome,
+  type Stage,
 } from '@yundro/core';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
@@ -16,37 +17,120 @@ import { isStale } from '../engine/inquiry';
 import { Answered } from '../shown/Answered';
 import { putPart } from '../stage/editing';
 import { FormView } from '../stage/FormView';
+import { useSession } from '../stage/stageSession';
 import type { BoardFramed } from './BoardStation';
 import { AUXILIARY_NAMES, useBoard } from './boardStore';
 
+/** A part as it stands: its values by field, its results in their order, and the stage it is for. */
+interface Standing {
+  readonly values: Readonly<Record<string, number>>;
+  readonly results: readonly number[];
+  readonly stage: Stage;
+}
+
+interface Join {
+  readonly words: string;
+  /** @returns why it cannot be taken. */
+  readonly take: (of: Standing) => string | undefined;
+}
+
+const NO_COMPENSATOR = 'The stage has no compensator yet: let one be proposed at Loop.';
+
 /** What of a part the stage takes over, and the words for it. */
-const JOINS: Readonly<
-  Partial<
-    Record<
-      AuxiliaryName,
-      {
-        readonly words: string;
-        readonly take: (results: readonly number[]) => string | undefined;
-      }
-    >
-  >
-> = {
-  oscillator: {
-    words: 'Take the frequency into the stage',
-    take: ([frequency]) => putPart(['switchingFrequency'], frequency),
-  },
-  softStart: {
-    words: 'Take the time into the stage',
-    take: ([time]) => putPart(['control', 'softStartTime'], time),
-  },
-  lockOut: {
-    words: 'Take the thresholds into the stage',
-    take: ([rising, falling]) => putPart(['control', 'undervoltageLockout'], { rising, falling }),
-  },
-  sense: {
-    words: 'Take the limit into the stage',
-    take: ([limit]) => putPart(['control', 'currentLimit'], limit),
-  },
+const JOINS: Readonly<Partial<Record<AuxiliaryName, readonly Join[]>>> = {
+  oscillator: [
+    {
+      words: 'Take the frequency into the stage',
+      take: ({ results: [frequency] }) => putPart(['switchingFrequency'], frequency),
+    },
+  ],
+  softStart: [
+    {
+      words: 'Take the time into the stage',
+      take: ({ results: [time] }) => putPart(['control', 'softStartTime'], time),
+    },
+  ],
+  lockOut: [
+    {
+      words: 'Take the thresholds into the stage',
+      take: ({ results: [rising, falling] }) => putPart(['control', 'undervoltageLockout'], { rising, falling }),
+    },
+  ],
+  trimmer: [
+    {
+      words: 'Take the divider into the stage, the wiper in its middle',
+      take: ({ values: { upper = 0, trimmer = 0, lower = 0 }, stage: { control } }) =>
+        control.compensator
+          ? putPart(['control', 'compensator', 'components'], {
+              ...control.compensator.components,
+              rUpper: upper + trimmer / 2,
+              rLower: lower + trimmer / 2,
+            })
+          : NO_COMPENSATOR,
+    },
+  ],
+  sense: [
+    {
+      words: 'Take the limit into the stage',
+      take: ({ results: [limit] }) => putPart(['control', 'currentLimit'], limit),
+    },
+    {
+      words: 'Take the resistor into the circuit',
+      take: ({ values: { resistance } }) => putPart(['control', 'senseResistance'], resistance),
+    },
+  ],
+  rippleInjection: [
+    {
+      words: 'Take it into the stage',
+      // The capacitor to the feedback pin is many times smaller than the other: a tenth.
+      take: ({ values: { resistance, capacitance = 0 } }) =>
+        putPart(['control', 'rippleInjection'], { resistance, capacitance, coupling: capacitance / 10 }),
+    },
+  ],
+  clamp: [
+    {
+      words: 'Take the clamp into the stage',
+      take: ({ results: [outputMax], stage: { control } }) =>
+        control.compensator
+          ? putPart(['control', 'compensator', 'amplifier'], { ...control.compensator.amplifier, outputMax })
+          : NO_COMPENSATOR,
+    },
+  ],
+  preload: [
+    {
+      words: 'Take it into the circuit',
+      take: ({ values: { resistance } }) => putPart(['parts', 'preload'], { resistance }),
+    },
+  ],
+  fuse: [
+    {
+      words: 'Take it into the circuit',
+      take: ({ values: { fuse }, results: [ratedCurrent] }) =>
+        putPart(['parts', 'fuse'], { resistance: fuse, ratedCurrent }),
+    },
+  ],
+  reversePolarity: [
+    {
+      words: 'Take the switch into the circuit',
+      take: ({ values: { resistance } }) => putPart(['parts', 'reversePolarity'], { resistance }),
+    },
+    {
+      words: 'Take the diode into the circuit',
+      take: ({ values: { drop } }) => putPart(['parts', 'reversePolarity'], { forwardVoltage: drop }),
+    },
+  ],
+  suppressor: [
+    {
+      words: 'Take it into the stage',
+      take: ({ values: { clamping } }) => putPart(['parts', 'suppressor'], { clampingVoltage: clamping }),
+    },
+  ],
+  precharge: [
+    {
+      words: 'Take it into the stage',
+      take: ({ values: { resistance } }) => putPart(['parts', 'precharge'], { resistance }),
+    },
+  ],
 };
 
 /** What leads to the stage and on from it, in the same way. */
@@ -129,14 +213,17 @@ function Around({ stageId, name, offered, words: of, ground, stale, onName, fram
     }),
   );
   const outcomes = auxiliaryOutcomes(name, values, tolerances);
-  const joins = JOINS[name];
+  const joins = JOINS[name] ?? [];
+  const stage = useSession((session) => session.document);
+  const taken = board.taken[name];
+  const listed = taken !== undefined && Object.entries(values).every(([key, value]) => taken[key] === value);
   return frame({
     fields: (
       <fieldset>
-        <legend>Part</legend>
+        <legend>{of}</legend>
         <PickField
           id="around"
-          words={of}
+          words="Part"
           value={name}
           options={offered.map((value) => ({ value, words: AUXILIARIES[value].words }))}
           onPick={onName}
@@ -183,21 +270,48 @@ function Around({ stageId, name, offered, words: of, ground, stale, onName, fram
             ))}
           </tbody>
         </table>
-        {joins && (
-          <p>
+        <div className="part-acts mt-2 mb-3">
+          {joins.map(({ words, take }) => (
+            <Button
+              key={words}
+              variant="outline-secondary"
+              disabled={stale || !stage}
+              onClick={() =>
+                stage && setFault(take({ values, results: outcomes.map(({ spread }) => spread.nominal), stage }))
+              }
+            >
+              {words}
+            </Button>
+          ))}
+          {part.buys && !listed && (
             <Button
               variant="outline-secondary"
               disabled={stale}
-              onClick={() => setFault(joins.take(outcomes.map(({ spread }) => spread.nominal)))}
+              onClick={() => change(({ taken: all }) => ({ taken: { ...all, [name]: values } }))}
             >
-              {joins.words}
-            </Button>{' '}
-            {fault !== undefined && (
-              <span className="fault" role="alert">
-                {fault}
-              </span>
-            )}
-          </p>
+              {taken ? 'Put on the list of parts as it is now' : 'Put on the list of parts'}
+            </Button>
+          )}
+          {taken && (
+            <Button
+              variant="plain"
+              onClick={() =>
+                change(({ taken: all }) => ({
+                  taken: Object.fromEntries(Object.entries(all).filter(([key]) => key !== name)),
+                }))
+              }
+            >
+              Take off the list of parts
+            </Button>
+          )}
+          {fault !== undefined && (
+            <span className="fault" role="alert">
+              {fault}
+            </span>
+          )}
+        </div>
+        {taken && !listed && (
+          <p className="small quiet">On the list of parts it stands with the values it was put there with.</p>
         )}
         <h2>Tolerances</h2>
         <table className="plain" aria-label="Tolerances">

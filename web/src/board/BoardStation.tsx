@@ -14,6 +14,7 @@ import { FloorPlanView } from './FloorPlanView';
 import { HeatsinkView } from './HeatsinkView';
 import { LoopsView } from './LoopsView';
 import { NoiseView } from './NoiseView';
+import { PartsListView } from './PartsListView';
 import { useBoardKeeping, type Keeping } from './useBoardKeeping';
 
 /** A view of the station: what is chosen, the picture beside it, and the rest across underneath. */
@@ -35,6 +36,7 @@ const VIEWS = [
   { view: 'leads', words: 'Leads' },
   { view: 'around', words: 'Around the controller' },
   { view: 'noise', words: 'Conducted noise' },
+  { view: 'parts', words: 'List of parts' },
   { view: 'checklist', words: 'Checklist' },
   { view: 'care', words: 'Care' },
 ] as const;
@@ -48,6 +50,7 @@ const SHOWN: Readonly<Record<View, (props: BoardFramed) => ReactNode>> = {
   leads: LeadsView,
   around: AroundView,
   noise: NoiseView,
+  parts: PartsListView,
   checklist: ChecklistView,
   care: CareView,
 };

@@ -17,6 +17,7 @@ const FRESH: BoardNotes = {
   copper: { rise: 20, foil: 35e-6, length: 20e-3 },
   values: {},
   tolerances: {},
+  taken: {},
   checks: {},
   noise: { network: 'mains', limit: '', margin: 6, deviation: 0 },
   heatsink: { sink: 8, insulator: 'pad', area: 1e-4 },

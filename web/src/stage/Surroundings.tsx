@@ -1,4 +1,4 @@
-import { dampedInputFilter, type Stage } from '@yundro/core';
+import { dampedInputFilter, nearestPreferred, type Stage } from '@yundro/core';
 import type { ReactNode } from 'react';
 import { Button } from 'react-bootstrap';
 import { QuantityField } from '../fields/QuantityField';
@@ -12,9 +12,18 @@ const FIRST_OUTPUT_FILTER = {
   capacitors: [{ kind: 'ceramic', capacitance: 10e-6, esr: 3e-3, esl: 0.5e-9, count: 1 }],
 };
 const FIRST_SOURCE = { resistance: 0.01, inductance: 100e-9 };
+/** What protects the input starts as usual small parts: common practice. Each is proposed for this stage at Board. */
+const FIRST_FUSE = { resistance: 0.01 };
+const FIRST_REVERSE = { resistance: 0.005 };
+const FIRST_PRECHARGE = { resistance: 47 };
+const firstSuppressor = ({ targets }: Stage) => ({ clampingVoltage: 1.4 * targets.inputVoltage.max });
+/** Half a percent of full load. */
+const firstPreload = ({ targets }: Stage) => ({
+  resistance: nearestPreferred(Math.abs(targets.outputVoltage) / (0.005 * targets.outputCurrent.max), 'E24'),
+});
 
 interface OptionalPartProps {
-  readonly place: 'source' | 'inputFilter' | 'outputFilter';
+  readonly place: Exclude<keyof Stage['parts'], 'cooling' | 'inductor'>;
   readonly words: string;
   /** What the part starts as. */
   readonly first: (stage: Stage) => unknown;
@@ -45,7 +54,7 @@ function OptionalPart({ place, words, first, children }: OptionalPartProps) {
   );
 }
 
-/** What stands around the phases: source and filters. */
+/** What stands around the phases: source, protection, filters and preload. */
 export function Surroundings() {
   const damping = useSession((session) => session.document?.parts.inputFilter?.damping);
   return (
@@ -53,6 +62,22 @@ export function Surroundings() {
       <OptionalPart place="source" words="Source impedance" first={() => FIRST_SOURCE}>
         <QuantityField path={['parts', 'source', 'resistance']} label="Resistance" />
         <QuantityField path={['parts', 'source', 'inductance']} label="Inductance" />
+      </OptionalPart>
+      <OptionalPart place="fuse" words="Fuse" first={() => FIRST_FUSE}>
+        <QuantityField path={['parts', 'fuse', 'resistance']} label="Resistance" />
+        <QuantityField path={['parts', 'fuse', 'ratedCurrent']} label="Rated current" optional />
+      </OptionalPart>
+      <OptionalPart place="reversePolarity" words="Reverse-polarity element" first={() => FIRST_REVERSE}>
+        <QuantityField path={['parts', 'reversePolarity', 'forwardVoltage']} label="Drop (diode)" />
+        <QuantityField path={['parts', 'reversePolarity', 'resistance']} label="Resistance" />
+        <QuantityField path={['parts', 'reversePolarity', 'blockingVoltageMax']} label="Blocks" optional />
+      </OptionalPart>
+      <OptionalPart place="suppressor" words="Transient suppressor" first={firstSuppressor}>
+        <QuantityField path={['parts', 'suppressor', 'clampingVoltage']} label="Clamps at" />
+        <QuantityField path={['parts', 'suppressor', 'standOffVoltage']} label="Stands off" optional />
+      </OptionalPart>
+      <OptionalPart place="precharge" words="Precharge" first={() => FIRST_PRECHARGE}>
+        <QuantityField path={['parts', 'precharge', 'resistance']} label="Resistance" />
       </OptionalPart>
       <OptionalPart place="inputFilter" words="Input filter" first={dampedInputFilter}>
         <QuantityField path={['parts', 'inputFilter', 'inductance']} label="Inductance" />
@@ -63,6 +88,9 @@ export function Surroundings() {
             <QuantityField path={['parts', 'inputFilter', 'damping', 'resistance']} label="Damping resistance" />
           </>
         )}
+      </OptionalPart>
+      <OptionalPart place="preload" words="Preload" first={firstPreload}>
+        <QuantityField path={['parts', 'preload', 'resistance']} label="Resistance" />
       </OptionalPart>
       <OptionalPart place="outputFilter" words="Second output filter" first={() => FIRST_OUTPUT_FILTER}>
         <QuantityField path={['parts', 'outputFilter', 'inductance']} label="Inductance" />
