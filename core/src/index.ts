@@ -507,6 +507,7 @@ export {
   harmonicWorking,
   limitAt,
   NETWORKS,
+  TERMINAL,
   readLimit,
   type ConductedNoise,
   type Network,

@@ -78,6 +78,7 @@ export function designValues(stage: Stage): readonly DesignValue[] {
   look(['parts', 'preload', 'resistance']);
   for (const key of ['inductance', 'resistance']) look(['parts', 'inputFilter', key]);
   for (const key of ['capacitance', 'resistance']) look(['parts', 'inputFilter', 'damping', key]);
+  look(['parts', 'inputFilter', 'terminal', 'capacitance']);
   for (const key of ['inductance', 'resistance']) look(['parts', 'outputFilter', key]);
   if (stage.coupling.kind !== 'none') look(['coupling', 'coefficient']);
   return values;

@@ -21,6 +21,8 @@ const PARTS = {
   lowSide: { ...SWITCH, drainSourceVoltageMax: 20 },
 };
 
+const SOURCE = { resistance: 0.01, inductance: 1e-6 };
+
 /** Without a divider of its own, so that it regulates to whatever output is asked. */
 const CONTROL = { scheme: 'voltage-mode' };
 
@@ -295,5 +297,47 @@ describe('rules of a plan, each broken by what it is about', () => {
     const sunk = groundOf({}, { cooling: { heatsink: 5 } });
     expect(named(rulesOf(sunk, proposePlan(sunk)), 'heatsink').state).toBe('heed');
     expect(rulesOf(buck, proposal).some(({ key }) => key === 'heatsink')).toBe(false);
+  });
+});
+
+describe('what protects the input', () => {
+  const ground = groundOf(
+    {},
+    {
+      source: SOURCE,
+      fuse: { resistance: 0.01 },
+      reversePolarity: { forwardVoltage: 0.5, length: 6e-3, width: 4e-3 },
+      suppressor: { clampingVoltage: 20 },
+      precharge: { resistance: 47 },
+      preload: { resistance: 330 },
+    },
+  );
+  const netsAt = (key: string): readonly string[] | undefined =>
+    ground.outlines.find((one) => one.key === key)?.pads.map(({ net }) => net);
+
+  test('stands on the plan between the terminal and the input, each at its nodes', () => {
+    expect(netsAt('input terminal')).toEqual(['leads', '0']);
+    expect(netsAt('fuse.1')).toEqual(['leads', 'fused']);
+    expect(netsAt('reversePolarity.1')).toEqual(['fused', 'in']);
+    // Behind the fuse: a suppressor that fails short opens it.
+    expect(netsAt('suppressor')).toEqual(['fused', '0']);
+    expect(netsAt('precharge')).toEqual(['leads', 'leads']);
+    expect(netsAt('preload.1')).toEqual(['out', '0']);
+    const sizes = ground.outlines.filter(({ kind }) => kind === 'protection').map(({ stated }) => stated);
+    expect(sizes.filter(Boolean)).toHaveLength(1);
+  });
+  test('is laid with the terminals, after what carries edges, and apart from everything else', () => {
+    const order = placementOrder(ground).findIndex(({ keys }) => keys.includes('fuse.1'));
+    expect(placementOrder(ground)[order]?.keys).toEqual(
+      expect.arrayContaining(['reversePolarity.1', 'suppressor', 'precharge', 'input terminal']),
+    );
+    expect(placementOrder(ground).findIndex(({ keys }) => keys.includes('highSide1.1'))).toBeLessThan(order);
+    const plan = proposePlan(ground);
+    const boxes = ground.outlines.map((one) => outlineBox(one, plan[one.key] ?? { x: 0, y: 0, turn: 0 }));
+    boxes.forEach((a, k) =>
+      boxes.slice(k + 1).forEach((b) => {
+        expect(a.right <= b.left || b.right <= a.left || a.bottom <= b.top || b.bottom <= a.top).toBe(true);
+      }),
+    );
   });
 });

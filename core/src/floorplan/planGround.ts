@@ -7,6 +7,7 @@ import { worstLoops, type WorstLoop } from '../layout/worstLoops.js';
 import type { PeriodicSolution } from '../orbit/periodic.js';
 import { elementWords, nodeWords } from '../powerstage/elementWords.js';
 import type { PowerStage } from '../powerstage/powerStage.js';
+import { terminalNode } from '../powerstage/surroundings.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import type { CapacitorBank, Diode, Mosfet } from '../stage/partsSchema.js';
 import {
@@ -73,18 +74,6 @@ interface Drawn {
   readonly complete: CompleteStage;
   readonly powerStage: PowerStage;
   readonly solution: PeriodicSolution;
-}
-
-/** The node of a terminal: past whatever is ideal, or stands in for the leads of the source. */
-function inputNode({ circuit }: PowerStage): string {
-  let node = circuit.elements.find(({ name }) => name === 'source')?.a ?? 'in';
-  for (;;) {
-    const lead = circuit.elements.find(
-      ({ name, a }) => a === node && (name === 'sourceImpedance' || elementWords(name).ideal === true),
-    );
-    if (!lead) return node;
-    node = lead.b;
-  }
 }
 
 /** One outline for each part of a bank, or of switches in parallel. */
@@ -189,7 +178,7 @@ function otherOutlines({ complete, powerStage }: Drawn): readonly Outline[] {
     .map(({ device }) => device)
     .filter((name) => powerStage.circuit.elements.find((e) => e.name === name)?.kind === 'switch');
   const loop = stage.control.scheme !== 'open-loop';
-  const input = inputNode(powerStage);
+  const input = terminalNode(powerStage.circuit.elements);
   const protect = (key: 'suppressor' | 'precharge', ends: readonly [string, string]): readonly Outline[] => {
     const part = stage.parts[key];
     if (!part) return [];

@@ -6,7 +6,7 @@ import { edgeTimes } from '../losses/switchTerms.js';
 import { harmonics } from '../orbit/spectrum.js';
 import { nodeVoltage } from '../orbit/signal.js';
 import type { OperatingCondition } from '../powerstage/powerStage.js';
-import { inputSide } from '../powerstage/surroundings.js';
+import { inputSide, terminalNode } from '../powerstage/surroundings.js';
 import type { CompleteStage } from '../stage/completeStage.js';
 import { parseQuantity } from '../quantity/engineering.js';
 import { operatingPoint } from '../steady/operatingPoint.js';
@@ -109,18 +109,16 @@ export interface TerminalCapacitor {
 /** What it has in series, Ω and H: of a film part on short leads. Common practice. */
 export const TERMINAL = { esr: 10e-3, esl: 5e-9 } as const;
 
-/** The node at which the network is joined to a stage. */
-const terminalOf = ({ stage }: CompleteStage): string => (stage.parts.inputFilter ? 'filter' : 'in');
-
 /** A stage behind its network, and what stands across its terminals. */
 export type Behind = readonly [fed: CompleteStage, terminal?: TerminalCapacitor];
 
 /** What a current that the stage draws at its input makes of voltage over the receiver. */
 function receivedFrom([fed, terminal]: Behind, inputVoltage: number, network: Network) {
   const { coupling, receiver } = NETWORKS[network];
-  const node = terminalOf(fed);
+  const side = inputSide(fed, inputVoltage);
+  const node = terminalNode(side);
   const elements = [
-    ...inputSide(fed, inputVoltage),
+    ...side,
     ...(terminal ? [capacitor('terminal', node, GROUND, terminal.capacitance, TERMINAL.esr, TERMINAL.esl)] : []),
     capacitor('coupling', node, 'receiver', coupling),
     resistor('receiver', 'receiver', GROUND, receiver),
@@ -160,7 +158,8 @@ export function conductedNoise(
   const solved = operatingPoint(fed, condition);
   if (solved.kind === 'unsolved') return solved.reason;
   const { solution } = solved;
-  const node = terminalOf(fed);
+  // The network is joined at the terminals: before fuse and filter.
+  const node = terminalNode(solved.powerStage.circuit.elements);
   const reached = reachedBy(fed, condition.inputVoltage, node, network);
   const left = terminal ? shareLeft([fed], [fed, terminal], condition.inputVoltage, network) : () => 1;
   const count = Math.max(1, Math.floor(HIGHEST * solution.period));

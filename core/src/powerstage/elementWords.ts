@@ -19,6 +19,7 @@ const STEMS: Readonly<Record<string, ElementWords>> = {
   preload: { words: 'preload', mark: 'Rpre' },
   inputFilter: { words: 'input filter inductor', mark: 'Lfilt' },
   inputDamping: { words: 'input filter damping', mark: 'Cdamp' },
+  inputTerminal: { words: 'capacitor at the terminals', mark: 'Cterm' },
   inputCapacitor: { words: 'input capacitor bank', mark: 'Cin' },
   highSide: { words: 'high-side switch', mark: 'HS' },
   lowSide: { words: 'low-side switch', mark: 'LS' },

@@ -45,6 +45,7 @@ export function placedParts(stage: Stage): readonly PlacedPart[] {
   for (const name of INPUT_PROTECTION) place(name, 'input', parts[name]);
   place('inputFilter', 'input', inputFilter);
   place('inputDamping', 'input', inputFilter?.damping);
+  place('inputTerminal', 'input', inputFilter?.terminal);
   place('outputFilter', 'output', outputFilter);
   banks('outputFilterCapacitor', 'output', outputFilter?.capacitors);
   place('preload', 'output', preload);

@@ -44,6 +44,11 @@ describe('what stands before the input', () => {
       'fuse supply-fused',
       'reversePolarity fused-in',
     ]);
+    const terminal = { inputFilter: { ...filter.inputFilter, terminal: { capacitance: 1e-6 } }, fuse: FUSE };
+    const at = (parts: object) =>
+      inputSide(complete({}, VOLTAGE, parts), 12).find(({ name }) => name === 'inputTerminal')?.a;
+    // Before the fuse; a source without impedance would leave it idle.
+    expect([at({ ...terminal, source: SOURCE }), at(terminal)]).toEqual(['leads', undefined]);
     expect(lineOf({ fuse: { resistance: 0 }, reversePolarity: { resistance: 0 } })).toEqual(['feed supply-in']);
   });
 

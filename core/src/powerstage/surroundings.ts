@@ -82,9 +82,19 @@ interface InLine {
   readonly behind: string;
 }
 
+/** The node of the input terminal: behind what stands for the source and its leads. */
+export function terminalNode(elements: readonly Element[]): string {
+  let node = elements.find(({ name }) => name === 'source')?.a ?? 'in';
+  for (;;) {
+    const lead = elements.find(({ name, a }) => a === node && (name === 'sourceImpedance' || name === FEED));
+    if (!lead) return node;
+    node = lead.b;
+  }
+}
+
 /** What feeds the node `in`: the source with its impedance, what protects it, the input filter, and the input capacitors. */
 export function inputSide(complete: CompleteStage, inputVoltage: number): readonly Element[] {
-  const { damping } = complete.stage.parts.inputFilter ?? {};
+  const { damping, terminal } = complete.stage.parts.inputFilter ?? {};
   const banks = capacitorBanks('inputCapacitor', 'in', complete.inputCapacitors, inputVoltage);
   const line = inputLine(complete, inputVoltage);
   const nodeAfter = (k: number): string =>
@@ -94,6 +104,10 @@ export function inputSide(complete: CompleteStage, inputVoltage: number): readon
     voltageSource('source', line.length === 0 ? 'in' : 'supply', GROUND, inputVoltage),
     ...line.map(({ make }, k) => make(nodeBefore(k), nodeAfter(k))),
   ];
+  // Beside a source without impedance a capacitor at the terminals carries nothing.
+  const ends = terminalNode(elements);
+  if (terminal && ends !== 'supply')
+    elements.push(capacitor('inputTerminal', ends, GROUND, terminal.capacitance, terminal.esr, terminal.esl));
   if (damping) {
     const esl = complete.inputCapacitors.some((bank) => bank.esl > 0) ? DAMPING_ESL : 0;
     elements.push(capacitor('inputDamping', 'in', GROUND, damping.capacitance, damping.resistance, esl));

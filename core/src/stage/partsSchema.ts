@@ -188,6 +188,15 @@ export const partsSchema = z.strictObject({
           resistance: atLeastZero('damping resistance', 'ohm', { max: 1e4 }),
         })
         .optional(),
+      /** Across the terminals, before the choke. A source without impedance leaves it idle. */
+      terminal: z
+        .strictObject({
+          ...partFacts,
+          capacitance: positive('capacitance at the terminals', 'F'),
+          esr: atLeastZero('equivalent series resistance at the terminals', 'ohm', { max: 1e3 }).default(0),
+          esl: atLeastZero('equivalent series inductance at the terminals', 'H', { max: 1e-3 }).default(0),
+        })
+        .optional(),
     })
     .optional(),
   outputFilter: z

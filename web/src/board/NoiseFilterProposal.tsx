@@ -1,4 +1,4 @@
-import { formatQuantity, type NoiseFilter, type NoiseNotes, type Stage } from '@yundro/core';
+import { formatQuantity, TERMINAL, type NoiseFilter, type NoiseNotes, type Stage } from '@yundro/core';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useSurvey } from '../engine/useSurvey';
@@ -22,7 +22,8 @@ interface Props {
   readonly limit: Wanted['limit'];
   /** Whether the noise is of an earlier edit. */
   readonly stale: boolean;
-  readonly onTerminal: (capacitance: number) => void;
+  /** The capacitor at the terminals is the stage's from now on. */
+  readonly onTerminal: () => void;
 }
 
 /** A filter that brings the noise below its limit: looked for when it is asked for, taken into the stage when it is wanted. */
@@ -62,7 +63,7 @@ export function NoiseFilterProposal({ noise, limit, stale, onTerminal }: Props) 
             stale={stale}
             replaces={wanted.stage.parts.inputFilter !== undefined}
             onTaken={() => {
-              onTerminal(found.terminal);
+              onTerminal();
               setWanted(undefined);
             }}
           />
@@ -96,7 +97,12 @@ function Proposed({ found, stale, replaces, onTaken }: ProposedProps) {
         size="sm"
         disabled={stale}
         onClick={() => {
-          const refused = putPart(['parts', 'inputFilter'], { inductance, resistance, damping });
+          const refused = putPart(['parts', 'inputFilter'], {
+            inductance,
+            resistance,
+            damping,
+            terminal: { capacitance: terminal, ...TERMINAL },
+          });
           setFault(refused);
           if (refused === undefined) onTaken();
         }}

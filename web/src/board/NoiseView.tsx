@@ -65,7 +65,7 @@ export function NoiseView({ stageId, frame }: BoardFramed) {
           onTake={(deviation) => put({ deviation })}
         />
         <InlineField
-          words="Capacitor at the terminals"
+          words="Tried at the terminals"
           unit="F"
           value={terminal ?? 0}
           range={[0, 1e-2]}
@@ -103,7 +103,7 @@ export function NoiseView({ stageId, frame }: BoardFramed) {
               noise={noise}
               question={JSON.stringify([looked?.work, looked?.corner, noise])}
               stale={isStale(asked)}
-              onTerminal={(value) => put({ terminal: value })}
+              onTerminal={() => put({ terminal: undefined })}
             />
           )
         }
@@ -126,7 +126,7 @@ function Noise({
   /** What a proposal of a filter hangs on. */
   readonly question: string;
   readonly stale: boolean;
-  readonly onTerminal: (capacitance: number) => void;
+  readonly onTerminal: () => void;
 }) {
   const excess = limit.length > 1 ? excessOver(found.lines, limit, noise.margin, noise.deviation) : undefined;
   // The one that is worst against the limit, or the first.
@@ -161,8 +161,8 @@ function Noise({
           : `Edges of ${formatQuantity(found.edge, 's', 2)} are counted.`}{' '}
         Noise against earth, and what parasitics of filter and board do above some megahertz, are not in it. A choke
         before the input capacitors alone does little where the network is a small choke itself: it takes a capacitor at
-        the terminals too, which is drawn here and kept with the board, not in the stage. Limits come from the standard
-        of your product; only a laboratory settles them.
+        the terminals too. That of the filter is in the stage; one that is tried stands beside it, and is kept with the
+        board. Limits come from the standard of your product; only a laboratory settles them.
       </p>
     </>
   );

@@ -57,6 +57,7 @@ function OptionalPart({ place, words, first, children }: OptionalPartProps) {
 /** What stands around the phases: source, protection, filters and preload. */
 export function Surroundings() {
   const damping = useSession((session) => session.document?.parts.inputFilter?.damping);
+  const terminal = useSession((session) => session.document?.parts.inputFilter?.terminal);
   return (
     <>
       <OptionalPart place="source" words="Source impedance" first={() => FIRST_SOURCE}>
@@ -89,6 +90,18 @@ export function Surroundings() {
           </>
         )}
       </OptionalPart>
+      {terminal && (
+        <fieldset>
+          <legend>Across the terminals</legend>
+          <QuantityField path={['parts', 'inputFilter', 'terminal', 'capacitance']} label="Capacitance" />
+          <QuantityField path={['parts', 'inputFilter', 'terminal', 'esr']} label="ESR" />
+          <div className="part-acts">
+            <Button variant="plain" onClick={() => putPart(['parts', 'inputFilter', 'terminal'], undefined)}>
+              Remove the capacitor at the terminals
+            </Button>
+          </div>
+        </fieldset>
+      )}
       <OptionalPart place="preload" words="Preload" first={firstPreload}>
         <QuantityField path={['parts', 'preload', 'resistance']} label="Resistance" />
       </OptionalPart>
