@@ -20,6 +20,8 @@ const shared = {
 export default {
   // The long tests are computation: every core of the machine takes a file.
   maxWorkers: '100%',
+  // Of a test that says nothing else: a machine that does other work beside takes several times as long.
+  testTimeout: 30_000,
   projects: ['core', 'cli', 'server', 'web', 'scripts'].map((name) => ({
     ...shared,
     displayName: name,

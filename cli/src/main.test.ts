@@ -53,6 +53,15 @@ const file = (name: string, content: string): string => {
 };
 const stageFile = file('bare.json', JSON.stringify(bare));
 
+let completed: Promise<string> | undefined;
+/** The stage as `size` completes it: once for all that look at it. */
+const sizedFile = (): Promise<string> =>
+  (completed ??= (async () => {
+    const output = join(folder, 'sized-once.json');
+    await yundro(['size', stageFile, '--output', output]);
+    return output;
+  })());
+
 describe('size and evaluate', () => {
   test('size completes the targets, in the fields of the stage file format', async () => {
     const output = join(folder, 'sized.json');
@@ -74,9 +83,7 @@ describe('size and evaluate', () => {
     expect(readFileSync(`${output}.again`, 'utf8')).toBe(readFileSync(output, 'utf8'));
   });
   test('a target that fails carries what mends it, and the stage its cautions, in JSON and in text', async () => {
-    const sized = join(folder, 'mended.json');
-    await yundro(['size', stageFile, '--output', sized]);
-    const read = JSON.parse(readFileSync(sized, 'utf8')) as { targets: object };
+    const read = JSON.parse(readFileSync(await sizedFile(), 'utf8')) as { targets: object };
     const judged = async (name: string, document: object) =>
       evaluationIn((await yundro(['evaluate', file(name, JSON.stringify(document)), '--json'])).out);
     const asking = (inputRipple: number) => ({
@@ -204,9 +211,7 @@ describe('steady-state', () => {
     expect(rows.length).toBeGreaterThan(30);
   });
   test('a constant-power load draws its power at the output voltage', async () => {
-    const sized = join(folder, 'sized-for-power.json');
-    await yundro(['size', stageFile, '--output', sized]);
-    const { out } = await yundro(['steady-state', sized, '--pload', '48', '--json']);
+    const { out } = await yundro(['steady-state', await sizedFile(), '--pload', '48', '--json']);
     const point = operatingPointSchema.parse((JSON.parse(out) as { operatingPoint: unknown }).operatingPoint);
     expect(point.outputPower).toBeCloseTo(48, 2);
     expect(point.outputCurrent).toBeCloseTo(48 / Math.abs(point.outputVoltage), 6);
@@ -239,9 +244,7 @@ describe('steady-state', () => {
     [['--iout', '1', '--rload', '2'], /not as several/],
     [['--iout', '1', '--pload', '2'], /not as several/],
   ])('bad options %j', async (options, expected) => {
-    const sized = join(folder, 'sized-for-options.json');
-    await yundro(['size', stageFile, '--output', sized]);
-    const { code, err } = await yundro(['steady-state', sized, ...options]);
+    const { code, err } = await yundro(['steady-state', await sizedFile(), ...options]);
     expect(code).toBe(2);
     expect(err).toMatch(expected);
   });

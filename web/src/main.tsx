@@ -26,9 +26,10 @@ import { createRoot } from 'react-dom/client';
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
 import { BrokenPage } from './shown/BrokenPage';
 import { LostPage } from './shown/LostPage';
-import { applyTheme } from './shown/theme';
+import { applyTheme, followSystem } from './shown/theme';
 
 applyTheme();
+followSystem();
 
 /** What the server has: read once and kept; the questions themselves say when it is read again. */
 const queries = new QueryClient({ defaultOptions: { queries: { retry: false, refetchOnWindowFocus: false } } });

@@ -145,9 +145,10 @@ export const partsSchema = z.strictObject({
   fuse: z
     .strictObject({
       ...partFacts,
-      resistance: atLeastZero('resistance of the fuse', 'ohm', { max: 1e3, note: 'Warm, at its usual current.' }).default(
-        0,
-      ),
+      resistance: atLeastZero('resistance of the fuse', 'ohm', {
+        max: 1e3,
+        note: 'Warm, at its usual current.',
+      }).default(0),
       ratedCurrent: positive('rated current of the fuse', 'A').optional(),
       meltingIntegral: positive('melting integral of the fuse', 'ratio', { note: 'In A²s.' }).optional(),
     })

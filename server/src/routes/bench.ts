@@ -31,7 +31,9 @@ export function benchRoutes(store: BenchStore, bench: Bench, stages: StageStore)
   const router = Router();
   router.get('/stages/:id/runs', async (request, response) => {
     const { id } = await stages.stage(idOf(request));
-    answer(response, benchRunsSchema, { runs: await Promise.all((await store.of(id)).map((row) => bench.present(row))) });
+    answer(response, benchRunsSchema, {
+      runs: await Promise.all((await store.of(id)).map((row) => bench.present(row))),
+    });
   });
   router.post('/stages/:id/runs', async (request, response) => {
     const run = restsOnly(bodyOf(request, benchRunSchema));

@@ -4,21 +4,30 @@ import { useEffect, useState } from 'react';
 export type Theme = 'light' | 'dark';
 
 const KEY = 'yundro.theme';
+const darkAsked = (): MediaQueryList => matchMedia('(prefers-color-scheme: dark)');
 
 export function currentTheme(): Theme {
   const kept = localStorage.getItem(KEY);
   if (kept === 'light' || kept === 'dark') return kept;
-  return matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light';
+  return darkAsked().matches ? 'dark' : 'light';
 }
 
 export function applyTheme(theme: Theme = currentTheme()): void {
   document.documentElement.dataset['bsTheme'] = theme;
 }
 
-export function chooseTheme(theme: Theme): void {
-  localStorage.setItem(KEY, theme);
+/** Put a theme on while the page is shown: canvases draw anew. */
+function change(theme: Theme): void {
   applyTheme(theme);
   window.dispatchEvent(new Event('yundro-theme'));
+}
+
+/** Go with the system as it turns dark in the evening, unless a theme was chosen. */
+export const followSystem = (): void => darkAsked().addEventListener('change', () => change(currentTheme()));
+
+export function chooseTheme(theme: Theme): void {
+  localStorage.setItem(KEY, theme);
+  change(theme);
 }
 
 /** Tokens read, by theme: asking the page for its style makes it work out its layout first. */
