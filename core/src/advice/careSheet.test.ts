@@ -37,12 +37,18 @@ describe('care on one sheet', () => {
     expect(Number.parseFloat(beside('What can flow', 'input, at the most'))).toBeCloseTo(Math.max(...currents), 1);
     expect(beside('What can flow', 'inductor')).toContain('20.0\u2009A at the limit');
     expect(beside('What can flow', 'into a fault')).toContain('not stated');
+    expect(beside('What can flow', 'input, at the most')).toContain('a fuse of about');
+    const fused = sheetOf({}, VOLTAGE, { fuse: { resistance: 0.01, ratedCurrent: 8 } });
+    expect(fused.beside('What can flow', 'input, at the most')).toContain('the stage has a fuse of 8.0\u2009A');
   });
   test('filters hold charge too, and a ceramic holds the energy of all it gave up to its bias', () => {
     const damping = { capacitance: 470e-6, resistance: 0.1 };
     const filtered = sheetOf({}, VOLTAGE, { inputFilter: { inductance: 2.2e-6, resistance: 0.01, damping } });
     // 22 and 470 µF at 12 V: 35 mJ
     expect(filtered.beside('What stays charged', 'input')).toMatch(/^492\DµF at 12\.0\DV: 35\DmJ$/);
+    const terminal = { capacitance: 100e-6 };
+    const both = sheetOf({}, VOLTAGE, { inputFilter: { inductance: 2.2e-6, resistance: 0.01, damping, terminal } });
+    expect(both.beside('What stays charged', 'input')).toMatch(/^592\DµF/);
     const falling = {
       capacitance: 1e-3,
       esr: 0.003,

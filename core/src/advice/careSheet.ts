@@ -37,6 +37,11 @@ export function careSheet(worked: EvaluatedStage): Sheet {
   const vIn = targets.inputVoltage.max;
   const input = most(({ inputCurrent }) => inputCurrent);
   const source = parts.source?.resistance;
+  const { fuse } = parts;
+  const fused =
+    fuse === undefined
+      ? `a fuse of about ${formatQuantity(FUSE * input, 'A', 2)}`
+      : `the stage has a fuse${fuse.ratedCurrent === undefined ? ', its rating not stated,' : ` of ${formatQuantity(fuse.ratedCurrent, 'A', 2)}`}`;
   return {
     title: `Care: ${stage.name}`,
     sections: [
@@ -85,7 +90,7 @@ export function careSheet(worked: EvaluatedStage): Sheet {
             : [
                 [
                   'input, at the most',
-                  `${formatQuantity(input, 'A', 3)}; a fuse of about ${formatQuantity(FUSE * input, 'A', 2)}, for ${formatQuantity(vIn, 'V', 3)} dc`,
+                  `${formatQuantity(input, 'A', 3)}; ${fused}, for ${formatQuantity(vIn, 'V', 3)} dc`,
                 ],
                 [
                   'into a fault',

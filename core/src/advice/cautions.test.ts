@@ -116,6 +116,8 @@ describe('cautions', () => {
       'input-on-output pumps-into-source no-current-limit input-polarity',
     );
     expect(cautions({ rectifier: 'diode', control: { currentLimit: 3 } })).toBe('input-on-output input-polarity');
+    const protectedStage = { parts: { fuse: { resistance: 0.01 }, reversePolarity: { resistance: 0.01 } } };
+    expect(cautions(protectedStage)).not.toContain('input-polarity');
   });
   test('above 60 V, at the input or the output; then the output is as live as the input', () => {
     const high = { targets: { inputVoltage: { min: 50, max: 80 }, outputVoltage: 12, outputCurrent: { max: 1 } } };

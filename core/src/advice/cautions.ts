@@ -90,7 +90,13 @@ export function storedIn({ stage, outputCapacitors, inputCapacitors }: CompleteS
         preload?.resistance,
       ]),
     ),
-    side('input', inputVoltage.max, inputCapacitors, inputFilter?.damping?.capacitance ?? 0, undefined),
+    side(
+      'input',
+      inputVoltage.max,
+      inputCapacitors,
+      (inputFilter?.damping?.capacitance ?? 0) + (inputFilter?.terminal?.capacitance ?? 0),
+      undefined,
+    ),
   ];
 }
 

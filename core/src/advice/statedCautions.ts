@@ -45,7 +45,7 @@ export function statedCautions(stage: Stage): readonly Caution[] {
     [
       reach === 'below',
       'input-on-output',
-      `A high-side switch that fails short puts the input of ${volts(max)} on the output of ${volts(output)}: where the load does not stand that, fit a fuse and a clamp or crowbar.`,
+      `A high-side switch that fails short puts the input of ${volts(max)} on the output of ${volts(output)}: where the load does not stand that, fit ${parts.fuse ? 'a clamp or crowbar that blows the fuse' : 'a fuse and a clamp or crowbar'}.`,
     ],
     [
       sign < 0,
@@ -55,7 +55,7 @@ export function statedCautions(stage: Stage): readonly Caution[] {
     [
       reach === 'above',
       'short-not-disconnected',
-      `A ${words} stage cannot disconnect its output: a short draws what the source gives through choke and rectifier, whatever the controller does. Fit a fuse or a disconnect switch.`,
+      `A ${words} stage cannot disconnect its output: a short draws what the source gives through choke and rectifier, whatever the controller does. ${parts.fuse ? 'Its fuse alone ends that.' : 'Fit a fuse or a disconnect switch.'}`,
     ],
     [
       rectifier === 'synchronous' && operatingMode === 'forced-pwm',
@@ -73,7 +73,7 @@ export function statedCautions(stage: Stage): readonly Caution[] {
       'The maximum duty ratio is 1: a main switch that stays closed shorts the input through the choke. Limit it below 1.',
     ],
     [
-      true,
+      parts.reversePolarity === undefined,
       'input-polarity',
       `Reversed at the input, the stage conducts through its body diodes or its rectifier: check the polarity of the ${volts(max)} supply first, with its current limit low.`,
     ],

@@ -32,11 +32,16 @@ describe('the checklist of a board', () => {
   test('asks only what this stage gives cause for', () => {
     const plain = keys(listOf(complete({}).stage));
     expect(plain).toContain('controller');
-    for (const key of ['kelvin', 'phases', 'two loops', 'insulation']) expect(plain).not.toContain(key);
+    for (const key of ['kelvin', 'phases', 'two loops', 'insulation', 'input protection', 'reverse polarity'])
+      expect(plain).not.toContain(key);
     const two = keys(listOf(complete({ phases: 2 }, { ...CURRENT, senseResistance: 2e-3 }).stage));
     expect(two).toEqual(expect.arrayContaining(['kelvin', 'phases']));
     expect(two.filter((key) => key.startsWith('loop'))).toHaveLength(2);
     expect(two.filter((key) => key.startsWith('switch node'))).toHaveLength(2);
+    const parts = { suppressor: { clampingVoltage: 20 }, reversePolarity: { resistance: 0.01 } };
+    expect(keys(listOf(complete({}, CURRENT, parts).stage))).toEqual(
+      expect.arrayContaining(['input protection', 'reverse polarity']),
+    );
     const high = complete({
       targets: { inputVoltage: { min: 72, max: 72 }, outputVoltage: 12, outputCurrent: { min: 1, max: 2 } },
     });

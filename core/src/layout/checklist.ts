@@ -101,6 +101,18 @@ export function layoutChecklist(
     'Put the divider at the feedback pin, and bring the output to it by a line away from every switch node and choke.',
     'The pin is the highest resistance of the board: the long line belongs on the side of the output.',
   );
+  if (stage.parts.fuse || stage.parts.suppressor)
+    add(
+      'input protection',
+      'Put the fuse first at the terminal and the suppressor right behind it, its way to ground short and wide, before everything it protects.',
+      'A millimetre of line adds about a nanohenry to the clamp: at the current of a surge that is volts over its clamping voltage; what fails short opens the fuse.',
+    );
+  if (stage.parts.reversePolarity)
+    add(
+      'reverse polarity',
+      'Put nothing with a polarity, no capacitor and no controller, before the reverse-polarity element.',
+      'What stands before it sees the supply turned round.',
+    );
   if (complete.legs.length > 1)
     add(
       'two loops',
