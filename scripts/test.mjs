@@ -45,7 +45,7 @@ try {
   await ensurePackages(root);
   const shown = { cwd: root, show: true };
   const npm = (...words) => run('npm', ['run', '--silent', ...words], shown);
-  // What only reads the sources goes on while the rest is installed and the unit tests begin: they take every core in turn.
+  // What only reads the sources goes on while the rest is installed.
   const reading = Promise.all([npm('typecheck'), npm('lint')]);
   await ensurePostgres();
   await ensureChromium();
@@ -54,12 +54,11 @@ try {
   rmSync(results, { recursive: true, force: true });
   mkdirSync(results, { recursive: true });
 
-  const jest = join(results, 'unit.json');
-  const unit = await npm('unit', '--', '--json', `--outputFile=${jest}`, '--silent');
   const [typecheck, lint] = await reading;
   step('type check', typecheck);
   step('lint', lint);
-  step('unit tests', unit, jestCounts(jest));
+  const jest = join(results, 'unit.json');
+  step('unit tests', await npm('unit', '--', '--json', `--outputFile=${jest}`, '--silent'), jestCounts(jest));
   const playwright = await run('npx', ['--no-install', 'playwright', 'test', '-c', 'e2e/playwright.config.ts'], shown);
   step('end-to-end tests', playwright, playwrightCounts(join(results, 'e2e.json')));
 } catch (error) {

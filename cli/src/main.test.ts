@@ -6,7 +6,7 @@ import { describe, expect, jest, test } from '@jest/globals';
 import { evaluationSchema, operatingPointSchema } from '@yundro/core';
 
 // The first call bundles the program, which takes its time on a busy machine.
-jest.setTimeout(60_000);
+jest.setTimeout(180_000);
 
 const program = new URL('../../bin/yundro', import.meta.url).pathname;
 const folder = mkdtempSync(join(tmpdir(), 'yundro-cli-'));

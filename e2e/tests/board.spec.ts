@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
 import { accessFaults, STATION } from '../accessFaults';
-import { expect, goTo, openStage, test } from '../desk';
+import { expect, goTo, openStage, quiet, test } from '../desk';
 
 const view = (page: Page, words: string) =>
   page.getByRole('group', { name: 'View' }).getByRole('button', { name: words, exact: true });
@@ -78,6 +78,19 @@ test('parts around the controller are proposed, worked over their tolerances, an
   await expect(over).toContainText(/19\.[12]/);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(over).not.toContainText(/19\.[12]/);
+  // The start with its ramp at the shortest is simulated; with a capacitor a hundred times as small the output is charged in a rush.
+  await page.getByLabel('Part', { exact: true }).selectOption('Soft start');
+  const start = page.getByRole('status').filter({ hasText: 'With the shortest ramp' });
+  const peak = async (): Promise<number> => {
+    await page.getByRole('button', { name: 'Simulate the start with it' }).click();
+    await quiet(page);
+    return Number(/choke up to ([\d.]+)/.exec(await start.innerText())?.[1]);
+  };
+  const usual = await peak();
+  await put(page, 'Capacitor', '100p');
+  await expect(start).toHaveCount(0);
+  expect(await peak()).toBeGreaterThan(1.3 * usual);
+  await expect(start).toContainText('no limit is stated');
 });
 
 test('what protects the input joins circuit, losses, plan and list of parts; what has no place in the stage is put on the list', async ({

@@ -95,6 +95,10 @@ describe('what protects the input', () => {
     expect(found.map((one) => one.code)).toEqual(code === undefined ? [] : [code]);
     if (words) expect(found[0]?.sentence).toMatch(words);
   });
+  test('a diode before a stage whose own rectifier lets nothing back is at peace without capacitors too', () => {
+    const parts = { reversePolarity: { forwardVoltage: 0.5 }, inputCapacitors: [], diode: { forwardVoltage: 0.5 } };
+    expect(sentence(worked(parts, { rectifier: 'diode' }), 'input-current-turns')).toBeUndefined();
+  });
   test('a preload lets the output go down, and a precharge keeps the input from ringing', () => {
     const big = { outputCapacitors: [{ capacitance: 2e-3 }] };
     const bare = sentence(worked(big), 'stored-energy-output');

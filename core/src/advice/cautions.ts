@@ -120,6 +120,8 @@ function storedEnergy(complete: CompleteStage): readonly Caution[] {
 
 /** A fuse carries so much of its rating for long, warm: common practice (three quarters, and a tenth less in the heat). */
 const FUSE_CARRIES = 0.75 * 0.9;
+/** Share of its largest below nothing at which a current turns round, and is no rounding. */
+const ROUNDING = 1e-6;
 const amperes = (value: number): string => formatQuantity(value, 'A', 3);
 
 /** What protects the input, against what the stage asks of it. */
@@ -131,11 +133,12 @@ function protection({ complete, corners }: EvaluatedStage): readonly Caution[] {
   const input = Math.max(0, ...solved.map(({ point }) => point.inputCurrent));
   const weakest = weakestAtInput(complete);
   const standOff = suppressor?.standOffVoltage ?? suppressor?.clampingVoltage;
-  const turns = solved.some(
-    ({ solution, powerStage }) =>
-      powerStage.circuit.elements.some(({ kind, name }) => kind === 'diode' && name === 'reversePolarity') &&
-      extremes(solution, currentOf('reversePolarity')).min < 0,
-  );
+  const turns = solved.some(({ solution, powerStage }) => {
+    if (!powerStage.circuit.elements.some(({ kind, name }) => kind === 'diode' && name === 'reversePolarity'))
+      return false;
+    const { min, max: most } = extremes(solution, currentOf('reversePolarity'));
+    return min < -ROUNDING * most;
+  });
   const said: readonly (readonly [boolean, string, () => string])[] = [
     [
       fuse?.ratedCurrent !== undefined && fuse.ratedCurrent * FUSE_CARRIES < input,

@@ -20,6 +20,7 @@ import { FormView } from '../stage/FormView';
 import { useSession } from '../stage/stageSession';
 import type { BoardFramed } from './BoardStation';
 import { AUXILIARY_NAMES, useBoard } from './boardStore';
+import { SimulatedStart } from './SimulatedStart';
 
 /** A part as it stands: its values by field, its results in their order, and the stage it is for. */
 interface Standing {
@@ -313,6 +314,7 @@ function Around({ stageId, name, offered, words: of, ground, stale, onName, fram
         {taken && !listed && (
           <p className="small quiet">On the list of parts it stands with the values it was put there with.</p>
         )}
+        {name === 'softStart' && outcomes[0] && <SimulatedStart time={outcomes[0].spread.least} stale={stale} />}
         <h2>Tolerances</h2>
         <table className="plain" aria-label="Tolerances">
           <tbody>
