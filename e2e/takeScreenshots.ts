@@ -26,6 +26,8 @@ async function view(name: string, colorScheme: 'light' | 'dark', go: (page: Page
   await page.waitForSelector('table.plain');
   await go(page);
   await page.waitForTimeout(SETTLE);
+  // The ledger with its simulated lines.
+  await page.getByText('working …', { exact: true }).waitFor({ state: 'detached', timeout: 60_000 });
   await page.screenshot({ path: join(pictures, `${name}.png`) });
   await page.close();
 }
