@@ -142,6 +142,35 @@ test('what protects the input joins circuit, losses, plan and list of parts; wha
   await expect(row('fuse')).toHaveCount(1);
 });
 
+test('every part around the controller that the stage has a place for is taken into it', async ({ page }) => {
+  await openStage(page, 'Hull bus', 'Board');
+  await view(page, 'Around the controller').click();
+  for (const [name, press] of [
+    ['Preload', 'Take it into the circuit'],
+    ['Transient suppressor', 'Take it into the stage'],
+    ['Precharge', 'Take it into the stage'],
+    ['Reverse polarity', 'Take the switch into the circuit'],
+    ['Current limit', 'Take the resistor into the circuit'],
+    ['Clamp of the amplifier', 'Take the clamp into the stage'],
+    ['Divider with trimmer', 'Take the divider into the stage, the wiper in its middle'],
+  ] as const) {
+    await page.getByLabel('Part', { exact: true }).selectOption(name);
+    await page.getByRole('button', { name: press }).click();
+    await expect(page.getByRole('button', { name: press })).toBeEnabled();
+    await expect(page.locator('.part-acts').getByRole('alert')).toHaveCount(0);
+  }
+  await view(page, 'List of parts').click();
+  const list = page.getByRole('table', { name: 'Parts' });
+  for (const words of [
+    'preload',
+    'transient suppressor',
+    'precharge resistor',
+    'reverse-polarity element',
+    'sense resistor',
+  ])
+    await expect(list.locator('tbody tr').filter({ hasText: words })).toHaveCount(1);
+});
+
 test('the checklist of this stage is gone through, its states and notes are kept, and the page is accessible', async ({
   page,
 }) => {

@@ -6,7 +6,6 @@ import {
   type AuxiliaryGround,
   type AuxiliaryName,
   type AuxiliaryOutcome,
-  type Stage,
 } from '@yundro/core';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
@@ -15,124 +14,12 @@ import { InlineQuantity } from '../fields/InlineQuantity';
 import { PickField } from '../fields/PickField';
 import { isStale } from '../engine/inquiry';
 import { Answered } from '../shown/Answered';
-import { putPart } from '../stage/editing';
 import { FormView } from '../stage/FormView';
 import { useSession } from '../stage/stageSession';
 import type { BoardFramed } from './BoardStation';
+import { JOINS } from './auxiliaryJoins';
 import { AUXILIARY_NAMES, useBoard } from './boardStore';
 import { SimulatedStart } from './SimulatedStart';
-
-/** A part as it stands: its values by field, its results in their order, and the stage it is for. */
-interface Standing {
-  readonly values: Readonly<Record<string, number>>;
-  readonly results: readonly number[];
-  readonly stage: Stage;
-}
-
-interface Join {
-  readonly words: string;
-  /** @returns why it cannot be taken. */
-  readonly take: (of: Standing) => string | undefined;
-}
-
-const NO_COMPENSATOR = 'The stage has no compensator yet: let one be proposed at Loop.';
-
-/** What of a part the stage takes over, and the words for it. */
-const JOINS: Readonly<Partial<Record<AuxiliaryName, readonly Join[]>>> = {
-  oscillator: [
-    {
-      words: 'Take the frequency into the stage',
-      take: ({ results: [frequency] }) => putPart(['switchingFrequency'], frequency),
-    },
-  ],
-  softStart: [
-    {
-      words: 'Take the time into the stage',
-      take: ({ results: [time] }) => putPart(['control', 'softStartTime'], time),
-    },
-  ],
-  lockOut: [
-    {
-      words: 'Take the thresholds into the stage',
-      take: ({ results: [rising, falling] }) => putPart(['control', 'undervoltageLockout'], { rising, falling }),
-    },
-  ],
-  trimmer: [
-    {
-      words: 'Take the divider into the stage, the wiper in its middle',
-      take: ({ values: { upper = 0, trimmer = 0, lower = 0 }, stage: { control } }) =>
-        control.compensator
-          ? putPart(['control', 'compensator', 'components'], {
-              ...control.compensator.components,
-              rUpper: upper + trimmer / 2,
-              rLower: lower + trimmer / 2,
-            })
-          : NO_COMPENSATOR,
-    },
-  ],
-  sense: [
-    {
-      words: 'Take the limit into the stage',
-      take: ({ results: [limit] }) => putPart(['control', 'currentLimit'], limit),
-    },
-    {
-      words: 'Take the resistor into the circuit',
-      take: ({ values: { resistance } }) => putPart(['control', 'senseResistance'], resistance),
-    },
-  ],
-  rippleInjection: [
-    {
-      words: 'Take it into the stage',
-      // The capacitor to the feedback pin is many times smaller than the other: a tenth.
-      take: ({ values: { resistance, capacitance = 0 } }) =>
-        putPart(['control', 'rippleInjection'], { resistance, capacitance, coupling: capacitance / 10 }),
-    },
-  ],
-  clamp: [
-    {
-      words: 'Take the clamp into the stage',
-      take: ({ results: [outputMax], stage: { control } }) =>
-        control.compensator
-          ? putPart(['control', 'compensator', 'amplifier'], { ...control.compensator.amplifier, outputMax })
-          : NO_COMPENSATOR,
-    },
-  ],
-  preload: [
-    {
-      words: 'Take it into the circuit',
-      take: ({ values: { resistance } }) => putPart(['parts', 'preload'], { resistance }),
-    },
-  ],
-  fuse: [
-    {
-      words: 'Take it into the circuit',
-      take: ({ values: { fuse }, results: [ratedCurrent] }) =>
-        putPart(['parts', 'fuse'], { resistance: fuse, ratedCurrent }),
-    },
-  ],
-  reversePolarity: [
-    {
-      words: 'Take the switch into the circuit',
-      take: ({ values: { resistance } }) => putPart(['parts', 'reversePolarity'], { resistance }),
-    },
-    {
-      words: 'Take the diode into the circuit',
-      take: ({ values: { drop } }) => putPart(['parts', 'reversePolarity'], { forwardVoltage: drop }),
-    },
-  ],
-  suppressor: [
-    {
-      words: 'Take it into the stage',
-      take: ({ values: { clamping } }) => putPart(['parts', 'suppressor'], { clampingVoltage: clamping }),
-    },
-  ],
-  precharge: [
-    {
-      words: 'Take it into the stage',
-      take: ({ values: { resistance } }) => putPart(['parts', 'precharge'], { resistance }),
-    },
-  ],
-};
 
 /** What leads to the stage and on from it, in the same way. */
 export const LeadsView = (props: BoardFramed) => <PartsView {...props} group="leads" first="wires" words="Leads" />;
