@@ -166,6 +166,11 @@ describe('losses of an operating point', () => {
     const sum = Object.values(lossesByKind(losses)).reduce((a, b) => a + b, 0);
     expect(sum).toBeCloseTo(losses['total'] ?? NaN, 12);
   });
+  test('what protects the input and loads the output is a kind of its own', () => {
+    const kinds = lossesByKind({ fuse: 1, reversePolarity: 2, preload: 4, senseResistor: 8, total: 15 });
+    expect(kinds['input protection and preload']).toBe(7);
+    expect(kinds['capacitors, filters and sense resistor']).toBe(8);
+  });
   test('two devices in parallel conduct with half the resistance and switch twice the charge', () => {
     const pair = paralleledMosfet({ ...MOSFET, count: 2 });
     expect(pair.onResistance).toBe(MOSFET.onResistance / 2);

@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import { complete, VOLTAGE } from '../../testing/loopStage.js';
+import { AVERAGE, complete, VOLTAGE } from '../../testing/loopStage.js';
 import { stageFromDocument } from '../stage/readStage.js';
 import { partsCsv, partsList, priceOf } from './partsList.js';
 
@@ -53,6 +53,12 @@ test('every part of the file stands on it as often as it stands on the board, an
     ['control.compensator.components.cZero', 1, '8.320 nF'],
     ['control.compensator.components.cPole', 1, '200.0 pF'],
   ]);
+});
+
+test('each phase has a current amplifier of its own, all of them one voltage loop', () => {
+  const found = partsList(complete({ phases: 2 }, AVERAGE).stage);
+  const count = (end: string) => found.find(({ key }) => key.endsWith(end))?.count;
+  expect([count('currentAmplifier.rInput'), count('components.rUpper')]).toEqual([2, 1]);
 });
 
 test('phases on one core share a choke, and a diode stands in every leg', () => {

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { complete, VOLTAGE } from '../../testing/loopStage.js';
 import { magnitude } from '../linalg/complex.js';
 import { hotPlug } from '../selection/hotPlug.js';
-import { feedImpedance } from '../smallsignal/inputImpedance.js';
+import { feedImpedance, inputImpedances } from '../smallsignal/inputImpedance.js';
 import { operatingPoint } from '../steady/operatingPoint.js';
 import { loadStep } from '../transient/scenario.js';
 import { simulate } from '../transient/simulate.js';
@@ -84,6 +84,20 @@ describe('what stands before the input', () => {
     );
     expect(peak({ fuse: FUSE }) / top(0.01 + 0.012 + 0.003)).toBeCloseTo(1, 1);
     expect(peak({ fuse: FUSE })).toBeLessThan(0.6 * peak({}));
+  });
+
+  test('they belong to what feeds the stage: its own impedance is what it is without them', () => {
+    const at = (parts: object) => {
+      const met = inputImpedances(complete({}, VOLTAGE, { source: SOURCE, ...parts }), CONDITION, [2e3, 20e3]);
+      if (typeof met === 'string') throw new Error(met);
+      return met.points;
+    };
+    const fused = at({ fuse: { resistance: 0.05 }, reversePolarity: DIODE });
+    at({}).forEach(({ closed, filter }, k) => {
+      const other = fused[k];
+      expect(magnitude(other?.closed ?? closed) / magnitude(closed)).toBeCloseTo(1, 12);
+      expect(magnitude(other?.filter ?? filter) / magnitude(filter)).not.toBeCloseTo(1, 2);
+    });
   });
 
   test('a supply put on at once rings less through a precharge, and no higher than the suppressor clamps', () => {
