@@ -491,6 +491,7 @@ export {
 export type { Outline, Pad } from './floorplan/outline.js';
 export { leastSpacing, SPACING_COLUMNS, type SpacingColumn } from './layout/spacing.js';
 export { partsCsv, partsList, priceOf, type ChosenAuxiliaries, type PartsLine } from './partslist/partsList.js';
+export { fuseRatingAtLeast } from './auxiliary/fuseRatings.js';
 export { auxiliaryGround } from './auxiliary/auxiliaryGround.js';
 export {
   AUXILIARIES,

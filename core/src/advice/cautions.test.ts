@@ -51,7 +51,7 @@ describe('what protects the input', () => {
       'a fuse below what it carries for long',
       { fuse: { ...FUSE, ratedCurrent: 3.5 } },
       'fuse-too-small',
-      /take one of 3\.5/,
+      /take one of 4\.00\sA or more/,
     ],
     ['a fuse above it', { fuse: { ...FUSE, ratedCurrent: 4 } }, undefined, undefined],
     [

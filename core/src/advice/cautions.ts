@@ -5,6 +5,7 @@ import {
   metImpedances,
   weakestAtInput,
 } from '../selection/inputResonance.js';
+import { fuseRatingAtLeast } from '../auxiliary/fuseRatings.js';
 import type { EvaluatedStage } from '../corners/evaluate.js';
 import { behind } from '../smallsignal/inputImpedance.js';
 import { extremes } from '../orbit/measures.js';
@@ -144,7 +145,7 @@ function protection({ complete, corners }: EvaluatedStage): readonly Caution[] {
       fuse?.ratedCurrent !== undefined && fuse.ratedCurrent * FUSE_CARRIES < input,
       'fuse-too-small',
       () =>
-        `A fuse of ${amperes(fuse?.ratedCurrent ?? 0)} carries about ${amperes((fuse?.ratedCurrent ?? 0) * FUSE_CARRIES)} for long in the heat (common practice), and the stage draws up to ${amperes(input)}: take one of ${amperes(input / FUSE_CARRIES)} or more.`,
+        `A fuse of ${amperes(fuse?.ratedCurrent ?? 0)} carries about ${amperes((fuse?.ratedCurrent ?? 0) * FUSE_CARRIES)} for long in the heat (common practice), and the stage draws up to ${amperes(input)}: take one of ${amperes(fuseRatingAtLeast(input / FUSE_CARRIES))} or more.`,
     ],
     [
       reversePolarity?.blockingVoltageMax !== undefined && reversePolarity.blockingVoltageMax < 2 * max,

@@ -5,6 +5,7 @@ import { auxiliaryGround } from './auxiliaryGround.js';
 import { AUXILIARIES, auxiliaryOutcomes, type Auxiliary, type AuxiliaryName } from './auxiliaries.js';
 import { planeResistance, wireGauge } from './leadForms.js';
 import { endsOf } from './spread.js';
+import { fuseRatingAtLeast } from './fuseRatings.js';
 
 const GROUND = {
   frequency: 350e3,
@@ -101,6 +102,24 @@ function draws(seed: number): () => number {
     return Number(state >> 11n) / 2 ** 53;
   };
 }
+
+describe('ratings of fuses', () => {
+  test.each([
+    [0.9, 1],
+    [1, 1],
+    [1.01, 1.25],
+    [2.6, 3.15],
+    [8.01, 10],
+    [9.01, 10],
+    [63, 63],
+    [0.041, 0.05],
+  ])('%d A asks for %d A', (current, rating) => {
+    expect(fuseRatingAtLeast(current)).toBeCloseTo(rating, 12);
+  });
+  test('no current asks for none', () => {
+    expect(() => fuseRatingAtLeast(0)).toThrow('above 0 A');
+  });
+});
 
 describe('parts around the controller', () => {
   test.each(NAMES)('%s: what is proposed does what the stage asks', (name) => {

@@ -1,4 +1,4 @@
-import type { AuxiliaryName, Stage } from '@yundro/core';
+import { fuseRatingAtLeast, type AuxiliaryName, type Stage } from '@yundro/core';
 import { putPart } from '../stage/editing';
 
 /** A part as it stands: its values by field, its results in their order, and the stage it is for. */
@@ -85,8 +85,9 @@ export const JOINS: Readonly<Partial<Record<AuxiliaryName, readonly Join[]>>> = 
   fuse: [
     {
       words: 'Take it into the circuit',
-      take: ({ values: { fuse }, results: [ratedCurrent] }) =>
-        putPart(['parts', 'fuse'], { resistance: fuse, ratedCurrent }),
+      // As it is sold: what is worked is the least.
+      take: ({ values: { fuse }, results: [least = 1] }) =>
+        putPart(['parts', 'fuse'], { resistance: fuse, ratedCurrent: fuseRatingAtLeast(least) }),
     },
   ],
   reversePolarity: [
