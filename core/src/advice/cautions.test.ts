@@ -75,10 +75,15 @@ describe('what protects the input', () => {
       /28\.0/,
     ],
     ['a clamp between them', { suppressor: { clampingVoltage: 38, standOffVoltage: 31 } }, undefined, undefined],
-    ['a diode with capacitors behind it', { reversePolarity: { forwardVoltage: 0.5 } }, undefined, undefined],
+    [
+      'a diode with capacitors behind it',
+      { reversePolarity: { forwardVoltage: 0.5, resistance: 0 } },
+      undefined,
+      undefined,
+    ],
     [
       'a diode without',
-      { reversePolarity: { forwardVoltage: 0.5 }, inputCapacitors: [] },
+      { reversePolarity: { forwardVoltage: 0.5, resistance: 0 }, inputCapacitors: [] },
       'input-current-turns',
       /a switch in place of the diode/,
     ],
@@ -96,7 +101,11 @@ describe('what protects the input', () => {
     if (words) expect(found[0]?.sentence).toMatch(words);
   });
   test('a diode before a stage whose own rectifier lets nothing back is at peace without capacitors too', () => {
-    const parts = { reversePolarity: { forwardVoltage: 0.5 }, inputCapacitors: [], diode: { forwardVoltage: 0.5 } };
+    const parts = {
+      reversePolarity: { forwardVoltage: 0.5, resistance: 0 },
+      inputCapacitors: [],
+      diode: { forwardVoltage: 0.5 },
+    };
     expect(sentence(worked(parts, { rectifier: 'diode' }), 'input-current-turns')).toBeUndefined();
   });
   test('a preload lets the output go down, and a precharge keeps the input from ringing', () => {

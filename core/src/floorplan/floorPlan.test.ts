@@ -306,7 +306,7 @@ describe('what protects the input', () => {
     {
       source: SOURCE,
       fuse: { resistance: 0.01 },
-      reversePolarity: { forwardVoltage: 0.5, length: 6e-3, width: 4e-3 },
+      reversePolarity: { forwardVoltage: 0.5, resistance: 0, length: 6e-3, width: 4e-3 },
       suppressor: { clampingVoltage: 20 },
       precharge: { resistance: 47 },
       preload: { resistance: 330 },

@@ -110,6 +110,15 @@ describe('what stands before the input', () => {
   });
 });
 
+describe('what is not stated', () => {
+  test.each([
+    ['fuse', { ratedCurrent: 8 }],
+    ['reversePolarity', { forwardVoltage: 0.5 }],
+  ])('%s without a resistance is refused, as it would lose less than it does', (place, part) => {
+    expect(() => complete({}, VOLTAGE, { [place]: part })).toThrow(`"parts.${place}.resistance"`);
+  });
+});
+
 describe('a preload', () => {
   test('loses V²/R, is no load, and the stage draws for it', () => {
     const bare = pointOf({});

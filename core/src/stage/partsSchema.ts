@@ -145,12 +145,9 @@ export const partsSchema = z.strictObject({
   fuse: z
     .strictObject({
       ...partFacts,
-      resistance: atLeastZero('resistance of the fuse', 'ohm', {
-        max: 1e3,
-        note: 'Warm, at its usual current.',
-      }).default(0),
+      // Stated, be it as 0: one that is left out would lose nothing.
+      resistance: atLeastZero('resistance of the fuse', 'ohm', { max: 1e3, note: 'Warm, at its usual current.' }),
       ratedCurrent: positive('rated current of the fuse', 'A').optional(),
-      meltingIntegral: positive('melting integral of the fuse', 'ratio', { note: 'In A²s.' }).optional(),
     })
     .optional(),
   /** After the fuse: a switch is its resistance, a diode has a forward voltage too and lets nothing back. */
@@ -161,7 +158,7 @@ export const partsSchema = z.strictObject({
         max: 10,
         note: 'Of a diode; 0 of a switch.',
       }).default(0),
-      resistance: atLeastZero('resistance of the reverse-polarity element', 'ohm', { max: 1e3 }).default(0),
+      resistance: atLeastZero('resistance of the reverse-polarity element', 'ohm', { max: 1e3 }),
       blockingVoltageMax: positive('voltage that the reverse-polarity element blocks', 'V').optional(),
     })
     .optional(),

@@ -47,8 +47,9 @@ export function PartsListView({ stageId, frame }: BoardFramed) {
       <fieldset>
         <legend>Together</legend>
         <p role="status">
-          {String(lines.length)} lines, {String(pieces)} parts. Priced: {money(stated)}
-          {unstated > 0 && `; ${String(unstated)} lines have no price and are not in that`}.
+          {stage
+            ? `${String(lines.length)} lines, ${String(pieces)} parts. Priced: ${money(stated)}${unstated > 0 ? `; ${String(unstated)} lines have no price and are not in that` : ''}.`
+            : 'The stage is being read …'}
         </p>
         <div className="part-acts">
           <Button

@@ -1,10 +1,10 @@
 import { formatQuantity, withValue, type Stage } from '@yundro/core';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
-import type { AskedOfRun, NoRun, WorkedRun } from '../engine/transientSurvey';
-import { useSurvey } from '../engine/useSurvey';
+import type { WorkedRun } from '../engine/transientSurvey';
 import { Answered } from '../shown/Answered';
 import { useSession } from '../stage/stageSession';
+import { useRunOf, type RunQuestion } from '../transient/useRun';
 
 interface Props {
   /** s, of the ramp at its shortest, over the tolerances: the most is charged in the least time. */
@@ -16,13 +16,11 @@ interface Props {
 /** The start of the stage with the ramp of a soft-start capacitor, simulated when it is asked for: what its charging current comes to. */
 export function SimulatedStart({ time, stale }: Props) {
   const stage = useSession((session) => session.document);
-  const [wanted, setWanted] = useState<{ readonly of: Stage; readonly time: number; readonly run: AskedOfRun }>();
+  const [wanted, setWanted] = useState<{ readonly of: Stage; readonly time: number; readonly run: RunQuestion }>();
   // Of another design, or another capacitor, it is asked for anew.
   const run = wanted && wanted.of === stage && wanted.time === time ? wanted.run : undefined;
-  const asked = useSurvey<AskedOfRun, WorkedRun | NoRun | undefined>(run, async (survey, question) =>
-    survey.transientRun(question),
-  );
-  const asks = (of: Stage): AskedOfRun => ({
+  const { asked, part, stopped, stop } = useRunOf(run);
+  const asks = (of: Stage): RunQuestion => ({
     stage: withValue(of, ['control', 'softStartTime'], time) as Stage,
     watched: 'start-up',
     inputVoltage: of.targets.inputVoltage.max,
@@ -30,17 +28,27 @@ export function SimulatedStart({ time, stale }: Props) {
   return (
     <>
       <h2>Start, simulated</h2>
-      <p>
+      <div className="part-acts mb-2">
         <Button
           variant="outline-secondary"
-          disabled={stale || !stage}
+          disabled={stale || !stage || asked.working}
           onClick={() => stage && setWanted({ of: stage, time, run: asks(stage) })}
         >
           Simulate the start with it
         </Button>
-      </p>
-      {run && (
-        <Answered of={asked} what="start" wait={<p className="quiet">The start is being simulated …</p>}>
+        {asked.working && (
+          <>
+            <span role="status" className="quiet">
+              {Math.round(100 * (part?.share ?? 0))} % of the start is simulated
+            </span>
+            <Button variant="plain" onClick={stop}>
+              Stop
+            </Button>
+          </>
+        )}
+      </div>
+      {run && !stopped && (
+        <Answered of={asked} what="start" wait={null}>
           {(found, { stage: started }) =>
             found === undefined ? (
               <p role="status">The stage still lacks a part.</p>

@@ -97,7 +97,7 @@ export const JOINS: Readonly<Partial<Record<AuxiliaryName, readonly Join[]>>> = 
     },
     {
       words: 'Take the diode into the circuit',
-      take: ({ values: { drop } }) => putPart(['parts', 'reversePolarity'], { forwardVoltage: drop }),
+      take: ({ values: { drop } }) => putPart(['parts', 'reversePolarity'], { forwardVoltage: drop, resistance: 0 }),
     },
   ],
   suppressor: [

@@ -58,6 +58,11 @@ export function useRun(watched: Watched, steps?: readonly SequenceStep[]): Asked
         : undefined,
     [stage, watched, inputVoltage, outputCurrent, sequence],
   );
+  return useRunOf(question);
+}
+
+/** A run of any question, told of as it goes, in a worker that can be stopped; undefined asks for none. */
+export function useRunOf(question: RunQuestion | undefined): AskedRun {
   const [told, setTold] = useState<PartOfRun>();
   const [stoppedAt, setStoppedAt] = useState<RunQuestion>();
   const stopped = question !== undefined && stoppedAt === question;
@@ -79,7 +84,7 @@ export function useRun(watched: Watched, steps?: readonly SequenceStep[]): Asked
   );
   return {
     asked,
-    part: told?.of === question ? told : undefined,
+    part: question !== undefined && told?.of === question ? told : undefined,
     stopped,
     stop: () => setStoppedAt(question),
     go: () => setStoppedAt(undefined),
